@@ -28,6 +28,7 @@ import { personalDataEndpoints } from './personal-data/endpoints';
 import { pipelinesEndpoints } from './pipelines/endpoints';
 import { outsideCalendarEndpoints } from './outside-calendars/endpoints';
 import { productsEndpoints } from './products/endpoints';
+import { quotesEndpoints } from './quotes/endpoints';
 import { removalEndpoints } from './removal/endpoints';
 import { roundEndpoints } from './round/endpoints';
 import { rulesEndpoints } from './rules/endpoints';
@@ -76,6 +77,7 @@ export const endpoints = {
   ...pipelinesEndpoints,
   ...outsideCalendarEndpoints,
   ...productsEndpoints,
+  ...quotesEndpoints,
   ...removalEndpoints,
   ...roundEndpoints,
   ...rulesEndpoints,

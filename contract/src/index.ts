@@ -29,6 +29,7 @@ export * from './personal-data';
 export * from './pipelines';
 export * from './outside-calendars';
 export * from './products';
+export * from './quotes';
 export * from './removal';
 export * from './round';
 export * from './rules';

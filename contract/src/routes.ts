@@ -31,6 +31,7 @@ import { personalDataRoutes } from './personal-data/routes';
 import { pipelinesRoutes } from './pipelines/routes';
 import { outsideCalendarRoutes } from './outside-calendars/routes';
 import { productsRoutes } from './products/routes';
+import { quotesRoutes } from './quotes/routes';
 import { removalRoutes } from './removal/routes';
 import { roundRoutes } from './round/routes';
 import { rulesRoutes } from './rules/routes';
@@ -79,6 +80,7 @@ export const routes = {
   ...pipelinesRoutes,
   ...outsideCalendarRoutes,
   ...productsRoutes,
+  ...quotesRoutes,
   ...removalRoutes,
   ...roundRoutes,
   ...rulesRoutes,

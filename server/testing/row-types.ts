@@ -84,6 +84,7 @@ const idNames: Readonly<Record<string, string>> = {
   product: 'ProductId',
   run: 'RunId',
   sales_lead: 'LeadId',
+  quote: 'QuoteId',
   report_mailing: 'ReportMailingId',
   saved_view: 'ViewId',
   site: 'SiteId',

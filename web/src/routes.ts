@@ -160,6 +160,11 @@ export const routes: Routes = [
         loadComponent: () => import('./features/agreements/agreement-page').then((m) => m.AgreementPage),
       },
       {
+        path: 'quotes/:id',
+        title: $localize`Quote · Ash Kettle`,
+        loadComponent: () => import('./features/quotes/quote-page').then((m) => m.QuotePage),
+      },
+      {
         path: 'search',
         title: $localize`Search · Ash Kettle`,
         loadComponent: () => import('./features/search/search-page').then((m) => m.SearchPage),

@@ -2,6 +2,7 @@ import * as z from 'zod';
 import { instant } from './values';
 
 export const changeTopic = z.enum([
+  'quote',
   'contact',
   'company',
   'journal',

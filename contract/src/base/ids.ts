@@ -70,6 +70,7 @@ export const fileId = idOf('file');
 
 export const viewId = idOf('view');
 export const reportMailingId = idOf('reportMailing');
+export const quoteId = idOf('quote');
 
 export const bulkId = idOf('bulk');
 
@@ -140,6 +141,7 @@ export type FileId = z.infer<typeof fileId>;
 
 export type ViewId = z.infer<typeof viewId>;
 export type ReportMailingId = z.infer<typeof reportMailingId>;
+export type QuoteId = z.infer<typeof quoteId>;
 
 export type BulkId = z.infer<typeof bulkId>;
 

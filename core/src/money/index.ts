@@ -114,3 +114,7 @@ function isSignOf(text: string, currency: string): boolean {
     )
   );
 }
+
+/** An amount as documents say it: always with all places of its currency. @example sayToThePenny(346500, 'GBP') is '£3,465.00' */
+export const sayToThePenny = (amountMinor: number, currency: string): string =>
+  format(currency, placesOf(currency)).format(majorOf(amountMinor, currency));

@@ -1,8 +1,8 @@
 import { createHmac, timingSafeEqual } from 'node:crypto';
 
 /** What a link of ours in a mail is for: the picture that tells of opening, a link followed, unsubscribing, confirming a consent,
- * choosing among times. */
-export type LinkPurpose = 'open' | 'click' | 'unsubscribe' | 'consent' | 'times';
+ * choosing among times, reading and answering a quote. */
+export type LinkPurpose = 'open' | 'click' | 'unsubscribe' | 'consent' | 'times' | 'quote';
 
 const tagBytes = 16;
 

@@ -25,6 +25,7 @@ import type {
   PhoneCallId,
   PipelineId,
   ProductId,
+  QuoteId,
   ReportMailingId,
   RuleFiringId,
   RuleId,
@@ -899,6 +900,10 @@ export interface Tables {
     user_id: IdBytes<UserId>;
     at: SqlInstant;
   };
+  number_series: {
+    name: string;
+    last_number: number;
+  };
   offered_times: {
     id: IdBytes<string>;
     owner_id: IdBytes<UserId>;
@@ -1004,6 +1009,55 @@ export interface Tables {
     is_team: number;
     from_month: string;
     amount_minor: SqlWhole | null;
+  };
+  quote: {
+    id: IdBytes<QuoteId>;
+    deal_id: IdBytes<DealId>;
+    user_id: IdBytes<UserId>;
+    number: number | null;
+    n: number;
+    state: 'draft' | 'sent' | 'accepted' | 'declined' | 'withdrawn';
+    currency: string;
+    name: string;
+    intro: string;
+    closing: string;
+    valid_until: string;
+    task_id: IdBytes<TaskId> | null;
+    sent_at: SqlInstant | null;
+    decided_at: SqlInstant | null;
+    decided_name: string | null;
+    decided_words: string;
+    created_at: SqlInstant;
+    version: number;
+  };
+  quote_line: {
+    id: IdBytes<string>;
+    quote_id: IdBytes<QuoteId>;
+    position: number;
+    product_id: IdBytes<ProductId> | null;
+    name: string;
+    quantity: SqlDecimal;
+    price_minor: SqlWhole;
+    discount_percent: SqlDecimal;
+    tax_percent: SqlDecimal;
+    billing: 'once' | 'yearly';
+    is_optional: number;
+    is_chosen: number;
+  };
+  quote_question: {
+    id: IdBytes<string>;
+    quote_id: IdBytes<QuoteId>;
+    name: string;
+    words: string;
+    at: SqlInstant;
+  };
+  quote_version: {
+    quote_id: IdBytes<QuoteId>;
+    n: number;
+    content: SqlJson;
+    total_minor: SqlWhole;
+    sent_at: SqlInstant;
+    user_id: IdBytes<UserId>;
   };
   rate_limit: {
     key: string;

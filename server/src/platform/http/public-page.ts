@@ -26,6 +26,14 @@ const style = `
   label.tick > span { font-weight: 400; }
   .wrong { color: #8A3613; font-weight: 600; }
   button { padding: .6rem 1.4rem; border: 0; border-radius: 3px; background: #1F5F66; color: #fff; font: inherit; cursor: pointer; }
+  h2 { font-size: 1.1rem; margin: 1.5rem 0 .75rem; }
+  table { inline-size: 100%; border-collapse: collapse; margin-block: 1rem; }
+  th, td { padding: .5rem 0; border-block-end: 1px solid #DDD7CC; text-align: start; vertical-align: top; font-weight: 400; }
+  td { padding-inline-start: 1rem; text-align: end; font-variant-numeric: tabular-nums; }
+  td:last-child { white-space: nowrap; }
+  tfoot tr:last-child > * { font-weight: 600; }
+  summary { padding-block: .5rem; color: #1F5F66; cursor: pointer; }
+  a { color: #1F5F66; }
   .besides { position: absolute; inset-inline-start: -999rem; }`;
 
 /** Sends it under the organisation's name, if it has one. No script, no cookie, nothing from elsewhere, kept by nobody. */

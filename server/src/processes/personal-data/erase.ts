@@ -54,6 +54,17 @@ export async function erasePerson(w: Work, contactId: ContactId): Promise<void> 
     "UPDATE invited SET title = 'Meeting', place = NULL WHERE id IN (SELECT invited_id FROM invitation WHERE contact_id = :id)",
     { id: bytesOf(contactId) },
   );
+  const ofDeals =
+    'quote_id IN (SELECT q.id FROM quote q JOIN deal d ON d.id = q.deal_id WHERE d.contact_id = :id)';
+  await w.change(`DELETE FROM quote_question WHERE ${ofDeals}`, { id: bytesOf(contactId) });
+  await w.change(
+    `UPDATE quote_version SET content = JSON_SET(content, '$.customer', JSON_ARRAY()) WHERE ${ofDeals}`,
+    { id: bytesOf(contactId) },
+  );
+  await w.change(
+    `UPDATE quote q JOIN deal d ON d.id = q.deal_id SET q.decided_name = NULL, q.decided_words = '' WHERE d.contact_id = :id`,
+    { id: bytesOf(contactId) },
+  );
   for (const table of ['mail', 'phone_call', 'text_message', 'stirring', 'contact_merge'])
     for (const id of loose[table] ?? [])
       if ((await rows.read(table, rowKeyOf(id))) !== null)

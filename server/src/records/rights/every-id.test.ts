@@ -101,6 +101,7 @@ async function recordsOf(caller: Caller): Promise<Record<Owned, string>> {
      VALUES (:id, HEX(:id), :at, 'reply', 'wrote', :user, :contact)`,
     stirring,
   );
+  const quote = await caller.ok('createQuote', { body: { dealId: deal.id } });
   return {
     ...{ contact: contact.id, company: contact.companyId!, deal: deal.id, lead: lead.id, task: tasks[0]!.id },
     ...{
@@ -113,7 +114,7 @@ async function recordsOf(caller: Caller): Promise<Record<Owned, string>> {
       stirring,
       appointment,
     },
-    ...{ file: (file.body as { id: string }).id, view: view.id, import: imported.id, bulk },
+    ...{ file: (file.body as { id: string }).id, view: view.id, import: imported.id, bulk, quote: quote.id },
   };
 }
 

@@ -24,6 +24,7 @@ export const ownedTables = {
   view: 'saved_view',
   import: 'import_batch',
   bulk: 'bulk',
+  quote: 'quote',
 } as const;
 
 export type Owned = keyof typeof ownedTables;
@@ -91,6 +92,7 @@ const clauses: Readonly<Record<Owned, (alias: string, use: Use) => string>> = {
   stirring: (a, use) => `(${a}.user_id IS NULL OR ${byContact(a, 'user_id', use)})`,
   view: (a, use) => (use === 'changes' ? mine(a) : `(${a}.is_shared = 1 OR ${mine(a)})`),
   import: (a) => mine(a),
+  quote: (a, use) => through('deal', `${a}.deal_id`, use),
   bulk: (a, use) => (use === 'changes' ? own(`${a}.user_id`) : mine(a)),
 };
 

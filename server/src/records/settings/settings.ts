@@ -11,6 +11,7 @@ import {
   rightsSettings,
   roadSettings,
   roundSettings,
+  sellingSettings,
   setupStep,
   standingId,
   touchPolicy,
@@ -100,6 +101,21 @@ const shapes = {
     setAsideLeads: retentionSettings.shape.setAsideLeads.default(null),
     securityLog: retentionSettings.shape.securityLog.default(400),
   }),
+  selling: z.object({
+    version: z.int().default(1),
+    street: sellingSettings.shape.street.default(''),
+    postcode: sellingSettings.shape.postcode.default(''),
+    city: sellingSettings.shape.city.default(''),
+    vatId: sellingSettings.shape.vatId.default(''),
+    email: sellingSettings.shape.email.default(''),
+    payment: sellingSettings.shape.payment.default(''),
+    taxPercent: sellingSettings.shape.taxPercent.default(20),
+    validDays: sellingSettings.shape.validDays.default(30),
+    remindDays: sellingSettings.shape.remindDays.default(5),
+    intro: sellingSettings.shape.intro.default(''),
+    closing: sellingSettings.shape.closing.default(''),
+    blocks: sellingSettings.shape.blocks.default([]),
+  }),
   setup: z.object({ version: z.int().default(1), skipped: z.array(setupStep).default([]) }),
   leads: z.object({ version: z.int().default(1), ownerRule: ownerRule.default({ kind: 'pool' }) }),
   roads: z.object({
@@ -168,6 +184,7 @@ export class Settings {
       leads: read('leads'),
       roads: read('roads'),
       round: read('round'),
+      selling: read('selling'),
     };
   }
 }

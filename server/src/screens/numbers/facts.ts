@@ -77,7 +77,7 @@ export interface Lines {
   readonly unconverted: number;
 }
 
-/** Counts facts by their rows: one statement, and one more for each column of days. */
+/** Counts facts by their rows, in one statement, and one more where a record may be in several rows. */
 export async function readLines(db: Queryable, facts: Facts, asked: SqlParameters): Promise<Lines> {
   const parameters = { ...asked, ...facts.parameters };
   const { rows, unconverted } = await countRows(db, facts, facts.sql, parameters);
@@ -94,15 +94,18 @@ export async function readLines(db: Queryable, facts: Facts, asked: SqlParameter
   };
 }
 
-const isDays = ({ as }: FactColumn) =>
-  as.kind === 'half' || as.kind === 'mean' || as.kind === 'middle' || as.kind === 'within';
+/** The days that a column is about, and which of them went on; all of a report's columns are about the same. */
+const daysOf = ({ as }: FactColumn): string[] =>
+  'days' in as ? [as.days, 'happened' in as ? as.happened : 'TRUE'] : [];
 
+/** One pass over the facts: grouped by row, and by days where a column is about them, however many facts there are. */
 async function countRows(
   db: Queryable,
   { columns }: Facts,
   sql: string,
   parameters: SqlParameters,
 ): Promise<{ rows: Map<string, Counted[]>; unconverted: number }> {
+  const [days = 'NULL', happened = 'FALSE'] = columns.flatMap(daysOf);
   const sums = columns.flatMap(({ of, as }, at) => [
     `SUM(IF(${of}, 1, 0)) AS n${at}`,
     ...(as.kind === 'share' ? [`SUM(IF(${as.in}, 1, 0)) AS w${at}`] : []),
@@ -110,59 +113,41 @@ async function countRows(
       ? [`SUM(IF(${of}, ${as.amount}, 0)) AS a${at}`, `SUM(IF(${of}, ${as.amount} IS NULL, FALSE)) AS u${at}`]
       : []),
   ]);
-  const read = await db.rows<Record<string, string | null> & { row_key: string }>(
-    `SELECT ${rowKey} AS row_key, ${sums.join(', ')} FROM (${sql}) f GROUP BY 1 ORDER BY 1`,
+  const read = await db.rows<
+    Record<string, string | null> & { row_key: string; days: number | null; happened: number }
+  >(
+    `SELECT ${rowKey} AS row_key, ${days} AS days, IF(${happened}, 1, 0) AS happened, ${sums.join(', ')}
+       FROM (${sql}) f GROUP BY 1, 2, 3 ORDER BY 1, 2, 3`,
     parameters,
   );
-  const cases = new Map<number, ReadonlyMap<string, readonly Watched[]>>();
-  for (const [at, column] of columns.entries())
-    if (isDays(column)) cases.set(at, await readCases(db, column, sql, parameters));
-  const rows = new Map(
-    read.map((row) => [
-      row.row_key,
-      columns.map((column, at): Counted => {
-        const count = wholeNumber(row[`n${at}`] ?? 0);
-        const amount = wholeNumber(row[`a${at}`] ?? 0);
-        return {
-          // A mean is of those whose amount is known.
-          count: column.as.kind === 'mean-money' ? count - wholeNumber(row[`u${at}`] ?? 0) : count,
-          whole: wholeNumber(row[`w${at}`] ?? 0),
-          amount,
-          cases: cases.get(at)?.get(row.row_key) ?? [],
-        };
-      }),
-    ]),
-  );
-  const unconverted = Math.max(
-    0,
-    ...columns.map((column, at) =>
-      column.as.kind === 'money' ? read.reduce((sum, row) => sum + wholeNumber(row[`u${at}`] ?? 0), 0) : 0,
-    ),
-  );
+  const rows = new Map<string, Counted[]>();
+  let unconverted = 0;
+  for (const group of read) {
+    const known = rows.get(group.row_key);
+    const found = columns.map((column, at) => countedOf(group, column, at));
+    rows.set(group.row_key, known === undefined ? found : known.map((each, at) => added([each, found[at]!])));
+    unconverted += Math.max(
+      0,
+      ...columns.map(({ as }, at) => (as.kind === 'money' ? wholeNumber(group[`u${at}`] ?? 0) : 0)),
+    );
+  }
   return { rows, unconverted };
 }
 
-/** Days by row as counts of each: however many facts there are, as many lines as there are different days. */
-async function readCases(
-  db: Queryable,
-  { of, as }: FactColumn,
-  sql: string,
-  parameters: SqlParameters,
-): Promise<ReadonlyMap<string, readonly Watched[]>> {
-  if (!('days' in as)) return new Map();
-  const happened = 'happened' in as ? as.happened : 'TRUE';
-  const read = await db.rows<{ row_key: string; days: number; happened: number; many: string }>(
-    `SELECT ${rowKey} AS row_key, ${as.days} AS days, IF(${happened}, 1, 0) AS happened, COUNT(*) AS many
-       FROM (${sql}) f WHERE ${of} AND ${as.days} IS NOT NULL GROUP BY 1, 2, 3 ORDER BY 1, 2, 3`,
-    parameters,
-  );
-  const cases = new Map<string, Watched[]>();
-  for (const { row_key: key, days, happened: did, many } of read) {
-    const known = cases.get(key) ?? [];
-    known.push({ time: Number(days), happened: did === 1, count: wholeNumber(many) });
-    cases.set(key, known);
-  }
-  return cases;
+function countedOf(
+  group: Record<string, string | null> & { days: number | null; happened: number },
+  { as }: FactColumn,
+  at: number,
+): Counted {
+  const number = (key: string) => wholeNumber(group[`${key}${at}`] ?? 0);
+  const count = number('n');
+  const isOfDays = 'days' in as && group.days !== null && count > 0;
+  return {
+    // A mean is of those whose amount is known.
+    count: as.kind === 'mean-money' ? count - number('u') : count,
+    ...{ whole: number('w'), amount: number('a') },
+    cases: isOfDays ? [{ time: Number(group.days), happened: group.happened === 1, count }] : [],
+  };
 }
 
 const added = (all: readonly Counted[]): Counted =>

@@ -72,7 +72,6 @@ describe('what was won and lost', () => {
     expect(said(found)).toMatchObject({
       price: {
         ...none,
-        days: 0,
         lost: 1,
         'lost-value': 100_000,
         won: 1,

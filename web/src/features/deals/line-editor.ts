@@ -1,6 +1,15 @@
 import { tableParts } from '../../kit/table';
 import { readNumber, writeNumber } from '@kettle/core/locale';
-import { ChangeDetectionStrategy, Component, computed, inject, input, model } from '@angular/core';
+import {
+  booleanAttribute,
+  ChangeDetectionStrategy,
+  Component,
+  computed,
+  inject,
+  input,
+  model,
+} from '@angular/core';
+import { MatCheckboxModule } from '@angular/material/checkbox';
 import { MatButtonModule } from '@angular/material/button';
 import { MatIcon } from '@angular/material/icon';
 import type { Deal, Product } from '@kettle/contract';
@@ -22,6 +31,9 @@ export interface TypedLine {
   readonly price: string;
   readonly discount: string;
   readonly billing: 'once' | 'yearly';
+  /** Of a quote: tax in per cent, and whether the customer chooses it. */
+  readonly tax?: string;
+  readonly isOptional?: boolean;
 }
 
 export const typedLineOf = (line: Deal['lines'][number], currency: string): TypedLine => ({
@@ -47,13 +59,14 @@ const wordOf: Readonly<Record<string, string>> = {
   name: $localize`what it is`,
   priceMinor: 'price',
   discountPercent: 'discount',
+  taxPercent: $localize`tax`,
 };
 
 /** Product lines of a deal, with their sums; their total is the deal's value. */
 @Component({
   selector: 'kettle-line-editor',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [tableParts, formParts, ProposedField, MatButtonModule, MatIcon, MoneyPipe],
+  imports: [tableParts, formParts, ProposedField, MatButtonModule, MatCheckboxModule, MatIcon, MoneyPipe],
   template: `
     @if (lines().length > 0) {
       <kettle-table [rows]="lines()" label="Product lines" i18n-label [by]="placeOf" isTight>
@@ -66,7 +79,7 @@ const wordOf: Readonly<Record<string, string>> = {
             [proposals]="productNames()"
           />
         </ng-template>
-        @for (part of numbers; track part.key) {
+        @for (part of numbers(); track part.key) {
           <ng-template
             [kettleColumn]="lines()"
             [head]="part.head"
@@ -78,8 +91,17 @@ const wordOf: Readonly<Record<string, string>> = {
             <kettle-text-field
               class="num"
               [ariaLabel]="texts.line(at + 1, part.words)"
-              [value]="line[part.key]"
+              [value]="line[part.key] ?? ''"
               (valueChange)="change(at, part.key, $event)"
+            />
+          </ng-template>
+        }
+        @if (isOffered()) {
+          <ng-template [kettleColumn]="lines()" head="optional" i18n-head size="72px" let-line let-at="at">
+            <mat-checkbox
+              [aria-label]="texts.line(at + 1, texts.optional)"
+              [checked]="line.isOptional === true"
+              (change)="choose(at, $event.checked)"
             />
           </ng-template>
         }
@@ -113,7 +135,7 @@ const wordOf: Readonly<Record<string, string>> = {
     }
     <p class="spread">
       <button i18n matButton type="button" (click)="add()">Add a product line</button>
-      @if (lines().length > 0) {
+      @if (lines().length > 0 && !isOffered()) {
         <span i18n class="soft">
           once {{ totals().onceMinor | money: currency() }} · yearly
           {{ totals().yearlyMinor | money: currency() }} ·
@@ -126,6 +148,9 @@ const wordOf: Readonly<Record<string, string>> = {
     .num ::ng-deep input {
       text-align: end;
     }
+    kettle-proposed-field {
+      inline-size: 100%;
+    }
     .total {
       color: var(--text);
     }
@@ -135,6 +160,7 @@ export class LineEditor {
   protected readonly texts = {
     lineWhat: (at: string | number) => $localize`Line ${at}:at:: what`,
     line: (at: string | number, words: string | number) => $localize`Line ${at}:at:: ${words}:words:`,
+    optional: $localize`optional`,
     linePaid: (at: string | number) => $localize`Line ${at}:at:: paid`,
     removeLine: (at: string | number) => $localize`Remove line ${at}:at:`,
   };
@@ -147,11 +173,18 @@ export class LineEditor {
   readonly problem = input<ApiProblem | null>(null);
   /** Where the lines stand in what is sent: what is wrong with one is named from there. */
   readonly under = input('lines');
-  protected readonly numbers = [
-    { key: 'quantity', words: $localize`quantity`, head: $localize`quantity`, size: '68px' },
-    { key: 'price', words: $localize`price`, head: $localize`price`, size: '88px' },
-    { key: 'discount', words: $localize`per cent off`, head: $localize`less %`, size: '68px' },
-  ] as const;
+  /** They are lines of a quote: with their tax, and some of them optional. */
+  readonly isOffered = input(false, { transform: booleanAttribute });
+  /** The tax a new line of a quote has, as it is typed. */
+  readonly usualTax = input('');
+  protected readonly numbers = computed(() => [
+    { key: 'quantity', words: $localize`quantity`, head: $localize`quantity`, size: '68px' } as const,
+    { key: 'price', words: $localize`price`, head: $localize`price`, size: '88px' } as const,
+    { key: 'discount', words: $localize`per cent off`, head: $localize`less %`, size: '68px' } as const,
+    ...(this.isOffered()
+      ? [{ key: 'tax', words: $localize`tax`, head: $localize`tax %`, size: '68px' } as const]
+      : []),
+  ]);
   /** Lines have no id before they are saved: each is its place. */
   protected readonly placeOf = (_: TypedLine, at: number): number => at;
   protected readonly offered = computed(() => this.words.products().filter(({ isRetired }) => !isRetired));
@@ -180,7 +213,10 @@ export class LineEditor {
   protected add(): void {
     this.lines.update((lines) => [
       ...lines,
-      { productId: null, name: '', quantity: '1', price: '', discount: '', billing: 'once' },
+      {
+        ...{ productId: null, name: '', quantity: '1', price: '', discount: '', billing: 'once' },
+        ...(this.isOffered() && { tax: this.usualTax(), isOptional: false }),
+      },
     ]);
   }
 
@@ -188,7 +224,15 @@ export class LineEditor {
     this.lines.update((lines) => lines.filter((_, index) => index !== at));
   }
 
-  protected change(at: number, key: 'quantity' | 'price' | 'discount' | 'billing', value: string): void {
+  protected choose(at: number, isOptional: boolean): void {
+    this.lines.update((lines) => lines.map((line, index) => (index === at ? { ...line, isOptional } : line)));
+  }
+
+  protected change(
+    at: number,
+    key: 'quantity' | 'price' | 'discount' | 'tax' | 'billing',
+    value: string,
+  ): void {
     this.lines.update((lines) =>
       lines.map((line, index) => (index === at ? { ...line, [key]: value } : line)),
     );

@@ -52,6 +52,7 @@ import { DossierReading, dossierTopics } from './dossier-reading';
 import { type MenuRecord, RecordMenu } from './record-menu';
 import { LeadFacts, LeadLines } from '../leads/index';
 import { DealHead } from './deal-head';
+import { DealQuotes } from '../quotes/index';
 import { DealFacts } from './deal-facts';
 import { FileList } from './file-list';
 import { Journal } from './journal';
@@ -92,6 +93,7 @@ const listOf = {
     Journal,
     FileList,
     DealFacts,
+    DealQuotes,
     LeadFacts,
     LeadLines,
     ContactFacts,

@@ -21,6 +21,7 @@ import { CalendarFeedPart, OutsideCalendarsPart } from '../calendar/index';
 import { MySettings } from './my-settings';
 import { PipelineSettings } from './pipeline-settings';
 import { ProductSettings } from './product-settings';
+import { SellingSettingsPart } from './selling-settings';
 import { ToldSettingsPart } from './told-settings';
 import { StandingSettings } from './standing-settings';
 
@@ -43,6 +44,7 @@ type Part =
   | 'pipelines'
   | 'products'
   | 'leads'
+  | 'selling'
   | 'fields'
   | 'mail'
   | 'background'
@@ -93,6 +95,7 @@ const groups: readonly Group[] = [
       part('admin', 'journal', $localize`Outcomes and touches`),
       part('admin', 'pipelines', $localize`Pipelines`),
       part('admin', 'products', $localize`Products and reasons`),
+      part('admin', 'selling', $localize`Quotes`),
       part('admin', 'leads', $localize`Leads and forms`),
       part('admin', 'fields', $localize`Custom fields`),
     ],
@@ -140,6 +143,7 @@ const groups: readonly Group[] = [
     MailSettingsPart,
     PipelineSettings,
     ProductSettings,
+    SellingSettingsPart,
     LeadSettingsPart,
   ],
   template: `
@@ -226,6 +230,9 @@ const groups: readonly Group[] = [
             }
             @case ('products') {
               <kettle-product-settings />
+            }
+            @case ('selling') {
+              <kettle-selling-settings />
             }
             @case ('leads') {
               <kettle-lead-settings />

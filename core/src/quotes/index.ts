@@ -1,0 +1,2 @@
+export * from './number';
+export * from './totals';

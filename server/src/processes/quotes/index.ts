@@ -1,0 +1,1 @@
+export { quotesFeature } from './feature';

@@ -1,0 +1,1 @@
+export { DealQuotes } from './deal-quotes';
