@@ -1,7 +1,6 @@
 import type { AskReport, UserId } from '@kettle/contract';
 import { channels } from '@kettle/contract';
 import type { Database } from '../src/platform/database/database';
-import { bytesOf } from '../src/platform/ids';
 import type { Services } from '../src/platform/services';
 import { readSignedIn } from '../src/records/users/session';
 import { readReport } from '../src/screens/numbers/report';

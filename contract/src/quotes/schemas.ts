@@ -1,16 +1,7 @@
 import * as z from 'zod';
 import { dealId, quoteId } from '../base/ids';
 import { productLine } from '../base/product-line';
-import {
-  amountMinor,
-  currency,
-  instant,
-  line,
-  mostMinor,
-  plainDate,
-  resolved,
-  version,
-} from '../base/values';
+import { currency, instant, line, mostMinor, plainDate, resolved, version } from '../base/values';
 import { quoteStates } from './kinds';
 
 const percent = z

@@ -7,7 +7,11 @@ export interface NoticeMail {
   readonly text: string;
   /** The same key again is the same mail: its Message-ID is made of it. */
   readonly key?: string;
-  readonly attachments?: readonly { readonly filename: string; readonly contentType: string; readonly content: Buffer }[];
+  readonly attachments?: readonly {
+    readonly filename: string;
+    readonly contentType: string;
+    readonly content: Buffer;
+  }[];
 }
 
 /**

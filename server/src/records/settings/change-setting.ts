@@ -7,7 +7,16 @@ import { settingOf, type AllSettings } from './settings';
 
 /** Settings that carry their own version. */
 type Versioned =
-  'accounts' | 'mail' | 'closeReasons' | 'leads' | 'retention' | 'rights' | 'roads' | 'round' | 'selling' | 'setup';
+  | 'accounts'
+  | 'mail'
+  | 'closeReasons'
+  | 'leads'
+  | 'retention'
+  | 'rights'
+  | 'roads'
+  | 'round'
+  | 'selling'
+  | 'setup';
 
 /** Writes one setting with the version after the one that is stored. */
 export async function writeSetting(

@@ -22,7 +22,7 @@ import { ReportPanel } from './report-panel';
       <div class="page-head">
         <h1 i18n>Numbers</h1>
         <span class="grow"></span>
-        <kettle-views-menu place="numbers" [query]="saved()" (chosen)="show($event)" />
+        <kettle-views-menu [place]="'numbers'" [query]="saved()" (chosen)="show($event)" />
       </div>
       <kettle-choice-field
         class="choice"

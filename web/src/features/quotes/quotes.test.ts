@@ -38,7 +38,7 @@ const aQuote = (part: object = {}): Quote =>
     },
     ...{ decidedWords: '', questions: [], versions: [], mayChange: true },
     ...part,
-  }) as Quote;
+  }) as unknown as Quote;
 const sent = (part: object = {}) =>
   aQuote({
     ...{ state: 'sent', number: 'Q-0007', n: 1, sentAt: '2026-11-24T09:00:00.000Z' },
