@@ -1,2 +1,6 @@
 import type { Connection } from 'mysql2/promise';
-export function copyScript(connection: Connection, from: string): Promise<string>;
+export function copyScript(
+  connection: Connection,
+  from: string,
+  options?: { readonly rowsOf?: readonly string[] },
+): Promise<string>;

@@ -32,7 +32,7 @@ export class Installation {
     const name = `kettle_e2e_${randomBytes(6).toString('hex')}`;
     const connection = await mysql.createConnection({ uri: base, multipleStatements: true });
     await connection.query(`CREATE DATABASE ${name}; USE ${name}`);
-    if (demo) await connection.query(await demoScript(base));
+    await connection.query(await scriptOf(demo ? 'demo' : 'empty', base));
     await connection.end();
     const installation = new Installation(`${base}${name}`);
     if (web !== '') installation.environment.KETTLE_WEB_ROOT = web;
@@ -152,21 +152,28 @@ export class Installation {
   }
 }
 
-/** The demo is written once for each database server; what copies it is kept beside the reports. */
-async function demoScript(base: string): Promise<string> {
-  const known = process.env.KETTLE_E2E_DEMO;
-  return known ? readFileSync(known, 'utf8') : seedDemo(base);
+/** How an installation begins: with the demo, or with nothing but its tables, as a first start leaves them. */
+export interface Beginnings {
+  readonly demo: string;
+  readonly empty: string;
 }
 
-/** Seeds the demo into a schema of its own and returns the script that copies it. */
-export async function seedDemo(base: string): Promise<string> {
+/** Both are written once for each database server; what copies them is kept beside the reports. */
+async function scriptOf(which: keyof Beginnings, base: string): Promise<string> {
+  const known = { demo: process.env.KETTLE_E2E_DEMO, empty: process.env.KETTLE_E2E_EMPTY }[which];
+  return known ? readFileSync(known, 'utf8') : (await writeBeginnings(base))[which];
+}
+
+/** Seeds the demo into a schema of its own and returns the scripts that copy it, and its tables alone: migrating takes minutes where all are at it. */
+export async function writeBeginnings(base: string): Promise<Beginnings> {
   const name = 'kettle_demo';
   const connection = await mysql.createConnection({ uri: base });
   await connection.query(`CREATE DATABASE ${name}`);
   await Installation.seed(`${base}${name}`);
-  const script = await copyScript(connection, name);
+  const demo = await copyScript(connection, name);
+  const empty = await copyScript(connection, name, { rowsOf: ['schema_version', 'migration_step'] });
   await connection.end();
-  return script;
+  return { demo, empty };
 }
 
 async function end(child: ChildProcess | undefined): Promise<void> {

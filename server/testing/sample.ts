@@ -18,6 +18,7 @@ const texts = [
   '2026-11-20T09:00:00.000Z',
   'GB',
   'GBP',
+  'GB123456789',
   'Europe/London',
   '+441632960123',
   'call-spoke',

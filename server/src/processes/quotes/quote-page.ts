@@ -4,7 +4,7 @@ import { sayToThePenny } from '@kettle/core/money';
 import { localDate, sayDate } from '@kettle/core/time';
 import express, { type Response, type Router } from 'express';
 import * as z from 'zod';
-import type { WithKeys } from '../../platform/database/database';
+import type { Queryable, WithKeys } from '../../platform/database/database';
 import { readSecret } from '../../platform/database/secret';
 import type { Row } from '../../platform/database/schema.generated';
 import { jsonOf, sqlInstant } from '../../platform/database/values';
@@ -20,7 +20,7 @@ import { readSignedIn } from '../../records/users/index';
 import { quoteContent, type QuoteContent } from './content';
 import { decideOnPage } from './decide-quote';
 import { quoteDocument } from './quote-document';
-import { readQuoteRow, stateOf, type QuoteRow } from './quote-rows';
+import { readLines, readQuoteRow, stateOf, totalsOf, type QuoteRow } from './quote-rows';
 import { addStep, tellJournal } from './send-quote';
 
 const mostWords = 2000;
@@ -60,7 +60,16 @@ async function readShown(db: WithKeys, token: string): Promise<Shown | null> {
     { id: bytesOf(id) },
   );
   if (found === undefined) return null;
-  return { token, row: await readQuoteRow(db, id), content: quoteContent.parse(jsonOf(found.content)) };
+  const row = await readQuoteRow(db, id);
+  const content = quoteContent.parse(jsonOf(found.content));
+  return { token, row, content: row.state === 'accepted' ? await asAccepted(db, row, content) : content };
+}
+
+/** With the options that were taken, and what it comes to with them. */
+async function asAccepted(db: Queryable, row: QuoteRow, content: QuoteContent): Promise<QuoteContent> {
+  const taken = (await readLines(db, [row.id])).get(idOf(row.id)) ?? [];
+  const lines = content.lines.map((line, at) => ({ ...line, isChosen: taken[at]?.isChosen === true }));
+  return { ...content, lines, totals: totalsOf(lines) };
 }
 
 /** The page behind the link of a quote. Looking at it changes nothing: mail programs follow links to see where they lead. */
@@ -203,7 +212,7 @@ function bodyOf(shown: Shown, now: string, { wrong, said }: Again): string {
       line.isOptional && state === 'sent'
         ? `<label class="tick"><input type="checkbox" form="accept" name="chosen" value="${at}"${chosen.has(at) ? ' checked' : ''}><span>${escapeHtml($localize`take this too`)}</span></label>`
         : line.isOptional
-          ? `<br>${escapeHtml($localize`optional, not in the total`)}`
+          ? `<br>${escapeHtml(line.isChosen ? $localize`chosen` : $localize`optional, not in the total`)}`
           : '';
     const less =
       line.discountPercent === 0

@@ -9,7 +9,7 @@ import type {
 } from '@kettle/contract';
 import type { QuoteState } from '@kettle/contract/quotes/kinds';
 import { lineMinor } from '@kettle/core/deals';
-import { offeredTotals, sayNumber } from '@kettle/core/quotes';
+import { offeredTotals, sayNumber, type OfferedLine } from '@kettle/core/quotes';
 import type { Queryable } from '../../platform/database/database';
 import { readSecret } from '../../platform/database/secret';
 import type { Row } from '../../platform/database/schema.generated';
@@ -107,7 +107,7 @@ export async function readLines(
   return lines;
 }
 
-export function totalsOf(lines: readonly Line[]): QuoteTotals {
+export function totalsOf(lines: readonly OfferedLine[]): QuoteTotals {
   const { taxes, ...sums } = offeredTotals(lines);
   return { ...sums, taxes: [...taxes] };
 }

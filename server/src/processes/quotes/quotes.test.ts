@@ -305,6 +305,8 @@ describe('the customer’s page', () => {
       chosen: '2',
     });
     expect(done.text).toContain('Accepted by Maud Ellery. Thank you.');
+    // What they took is in the sum they see.
+    expect(done.text).toContain('£4,488.00');
     const accepted = await seen(quote);
     expect(accepted).toMatchObject({
       ...{ state: 'accepted', decidedName: 'Maud Ellery', decidedWords: 'Please start in May' },

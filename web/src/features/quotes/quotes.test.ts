@@ -221,8 +221,8 @@ test('a deal has its quotes, and another is drafted in one press', async () => {
   };
   await part.answer('/api/quotes', { quotes: [summary(sent()), summary(aQuote({ id: dealId }))] });
   expect([...part.root.querySelectorAll('li')].map(said)).toEqual([
-    'Q-0007 sent until Thu 24 Dec £4,158',
-    'Draft draft £4,158',
+    'Q-0007sentuntil Thu 24 Dec£4,158',
+    'Draftdraft£4,158',
   ]);
   const navigate = jest
     .spyOn(part.fixture.debugElement.injector.get(Router), 'navigate')
