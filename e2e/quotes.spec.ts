@@ -2,7 +2,7 @@ import { expect, type Page, test } from '@playwright/test';
 import { Installation } from './testing/installation';
 import { collectComplaints, expectAccessible } from './testing/looks';
 
-/** From a deal’s lines to a quote that a customer accepts on its page, and on to the win; a second version, a question, wrong input. */
+/** From a deal’s lines to a quote that a customer accepts on its page, on to the win, the invoice and its payments; a question, wrong input. */
 test.describe.configure({ mode: 'serial' });
 
 let installation: Installation;
@@ -94,4 +94,41 @@ test('4. they accept it with the option, on a phone; the rep sees it at once, an
   await rep.getByRole('button', { name: 'Win the deal' }).click();
   await expect(rep.getByRole('dialog')).toContainText(/Won|Final value/);
   await rep.keyboard.press('Escape');
+});
+
+test('5. what was accepted is invoiced in one step, once', async () => {
+  await rep.getByRole('button', { name: 'Invoice …' }).click();
+  await rep.getByRole('dialog').getByRole('button', { name: 'Issue it' }).click();
+  await expect(rep.getByRole('heading', { name: /^I-\d{4}$/ })).toBeVisible();
+  // £2,000 less a tenth and £120 with 20 % on top.
+  await expect(rep.locator('.facts')).toContainText('£2,304.00');
+  await expectAccessible(rep);
+  const number = await rep.getByRole('heading', { level: 1 }).innerText();
+  await rep.goBack();
+  await rep.getByRole('button', { name: 'Invoice …' }).click();
+  await rep.getByRole('dialog').getByRole('button', { name: 'Issue it' }).click();
+  await expect(rep.getByRole('dialog')).toContainText(number);
+  await rep.keyboard.press('Escape');
+  await rep.goto(`${installation.url}/invoices`);
+  await rep.getByRole('link', { name: number }).click();
+});
+
+test('6. payments by the keyboard: nothing typed wrong is lost, one is undone, and the balance follows', async () => {
+  const pay = async (amount: string) => {
+    await rep.getByRole('button', { name: 'Payment …' }).press('Enter');
+    const field = rep.getByRole('dialog').getByRole('textbox', { name: 'Amount' });
+    await field.fill(amount);
+    await field.press('Enter');
+  };
+  await pay('-1');
+  await expect(rep.getByRole('dialog')).toContainText('must be an amount in GBP');
+  await expect(rep.getByRole('dialog').getByRole('textbox', { name: 'Amount' })).toHaveValue('-1');
+  await rep.getByRole('dialog').getByRole('textbox', { name: 'Amount' }).fill('304');
+  await rep.keyboard.press('Enter');
+  await expect(rep.locator('.facts')).toContainText('to be paid£2,000.00');
+  await rep.getByRole('button', { name: 'Undo' }).click();
+  await expect(rep.locator('.facts')).toContainText('to be paid£2,304.00');
+  await pay('2304');
+  await expect(rep.locator('.page-head')).toContainText('paid');
+  await expect(rep.locator('.facts')).toContainText('to be paid£0.00');
 });

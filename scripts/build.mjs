@@ -47,6 +47,7 @@ const late = [
   'undici',
   'fast-xml-parser',
   'pdfmake',
+  'xmlbuilder2',
 ];
 
 /** How a program for Node.js becomes one file: esbuild's options. Everything of ours is in it, and all packages but those above. */

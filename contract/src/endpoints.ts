@@ -18,6 +18,7 @@ import { numbersEndpoints } from './numbers/endpoints';
 import { homeEndpoints } from './home/endpoints';
 import { hooksEndpoints } from './hooks/endpoints';
 import { importsEndpoints } from './imports/endpoints';
+import { invoicesEndpoints } from './invoices/endpoints';
 import { jobsEndpoints } from './jobs/endpoints';
 import { jotEndpoints } from './jot/endpoints';
 import { journalEndpoints } from './journal/endpoints';
@@ -67,6 +68,7 @@ export const endpoints = {
   ...numbersEndpoints,
   ...hooksEndpoints,
   ...importsEndpoints,
+  ...invoicesEndpoints,
   ...jobsEndpoints,
   ...jotEndpoints,
   ...journalEndpoints,

@@ -30,6 +30,7 @@ export * from './pipelines';
 export * from './outside-calendars';
 export * from './products';
 export * from './quotes';
+export * from './invoices';
 export * from './removal';
 export * from './round';
 export * from './rules';

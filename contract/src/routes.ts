@@ -21,6 +21,7 @@ import { numbersRoutes } from './numbers/routes';
 import { homeRoutes } from './home/routes';
 import { hooksRoutes } from './hooks/routes';
 import { importsRoutes } from './imports/routes';
+import { invoicesRoutes } from './invoices/routes';
 import { jobsRoutes } from './jobs/routes';
 import { jotRoutes } from './jot/routes';
 import { journalRoutes } from './journal/routes';
@@ -69,6 +70,7 @@ export const routes = {
   ...homeRoutes,
   ...hooksRoutes,
   ...importsRoutes,
+  ...invoicesRoutes,
   ...jobsRoutes,
   ...jotRoutes,
   ...journalRoutes,

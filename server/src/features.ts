@@ -33,6 +33,7 @@ import { outsideCalendarsFeature } from './processes/outside-calendars/index';
 import { outsideFeature } from './processes/outside/index';
 import { personalDataFeature } from './processes/personal-data/index';
 import { pipelinesFeature } from './processes/pipelines/index';
+import { invoicesFeature } from './processes/invoices/index';
 import { quotesFeature } from './processes/quotes/index';
 import { forecastFeature } from './processes/forecast/index';
 import { removalFeature } from './processes/removal/index';
@@ -99,6 +100,7 @@ export const features = [
   outsideCalendarsFeature,
   personalDataFeature,
   pipelinesFeature,
+  invoicesFeature,
   quotesFeature,
   removalFeature,
   renewalsFeature,

@@ -85,6 +85,7 @@ const idNames: Readonly<Record<string, string>> = {
   run: 'RunId',
   sales_lead: 'LeadId',
   quote: 'QuoteId',
+  invoice: 'InvoiceId',
   report_mailing: 'ReportMailingId',
   saved_view: 'ViewId',
   site: 'SiteId',

@@ -160,6 +160,16 @@ export const routes: Routes = [
         loadComponent: () => import('./features/agreements/agreement-page').then((m) => m.AgreementPage),
       },
       {
+        path: 'invoices',
+        title: $localize`Invoices · Ash Kettle`,
+        loadComponent: () => import('./features/invoices/invoices-page').then((m) => m.InvoicesPage),
+      },
+      {
+        path: 'invoices/:id',
+        title: $localize`Invoice · Ash Kettle`,
+        loadComponent: () => import('./features/invoices/invoice-page').then((m) => m.InvoicePage),
+      },
+      {
         path: 'quotes/:id',
         title: $localize`Quote · Ash Kettle`,
         loadComponent: () => import('./features/quotes/quote-page').then((m) => m.QuotePage),

@@ -3,6 +3,7 @@ import { instant } from './values';
 
 export const changeTopic = z.enum([
   'quote',
+  'invoice',
   'contact',
   'company',
   'journal',

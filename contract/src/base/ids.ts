@@ -71,6 +71,7 @@ export const fileId = idOf('file');
 export const viewId = idOf('view');
 export const reportMailingId = idOf('reportMailing');
 export const quoteId = idOf('quote');
+export const invoiceId = idOf('invoice');
 
 export const bulkId = idOf('bulk');
 
@@ -142,6 +143,7 @@ export type FileId = z.infer<typeof fileId>;
 export type ViewId = z.infer<typeof viewId>;
 export type ReportMailingId = z.infer<typeof reportMailingId>;
 export type QuoteId = z.infer<typeof quoteId>;
+export type InvoiceId = z.infer<typeof invoiceId>;
 
 export type BulkId = z.infer<typeof bulkId>;
 

@@ -17,6 +17,7 @@ import type {
   FormId,
   HookId,
   ImportId,
+  InvoiceId,
   LeadId,
   MailId,
   MergeId,
@@ -756,6 +757,25 @@ export interface Tables {
     title: string;
     place: string | null;
   };
+  invoice: {
+    id: IdBytes<InvoiceId>;
+    kind: 'invoice' | 'credit';
+    number: number;
+    deal_id: IdBytes<DealId>;
+    quote_id: IdBytes<QuoteId> | null;
+    credit_of_id: IdBytes<InvoiceId> | null;
+    user_id: IdBytes<UserId>;
+    name: string;
+    customer: string;
+    currency: string;
+    issued_on: string;
+    due_on: string;
+    content: SqlJson;
+    total_minor: SqlWhole;
+    task_id: IdBytes<TaskId> | null;
+    reason: string | null;
+    created_at: SqlInstant;
+  };
   job: {
     id: IdBytes<string>;
     dedupe_key: string;
@@ -967,6 +987,15 @@ export interface Tables {
   outside_login: {
     calendar_id: IdBytes<OutsideCalendarId>;
     password: Buffer;
+  };
+  payment: {
+    id: IdBytes<string>;
+    invoice_id: IdBytes<InvoiceId>;
+    on_day: string;
+    minor: SqlWhole;
+    words: string;
+    user_id: IdBytes<UserId>;
+    created_at: SqlInstant;
   };
   phone_call: {
     id: IdBytes<PhoneCallId>;

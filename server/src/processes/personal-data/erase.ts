@@ -62,6 +62,10 @@ export async function erasePerson(w: Work, contactId: ContactId): Promise<void> 
     { id: bytesOf(contactId) },
   );
   await w.change(
+    `UPDATE invoice SET content = JSON_SET(content, '$.person', '') WHERE deal_id IN (SELECT id FROM deal WHERE contact_id = :id)`,
+    { id: bytesOf(contactId) },
+  );
+  await w.change(
     `UPDATE quote q JOIN deal d ON d.id = q.deal_id SET q.decided_name = NULL, q.decided_words = '' WHERE d.contact_id = :id`,
     { id: bytesOf(contactId) },
   );

@@ -273,6 +273,13 @@ export const places: Readonly<Record<string, Place>> = {
     kept: $localize`with the record`,
     erasing: $localize`kept, without the person: what was offered, and whether it was accepted`,
   },
+  invoice: {
+    words: $localize`invoices and credit notes`,
+    of: 'customers',
+    kept: $localize`with the record`,
+    erasing: $localize`kept without the person at the customer: what was to be paid`,
+  },
+  payment: { ...setUp, words: $localize`what was paid` },
   quote_line: { ...setUp, words: $localize`what quotes offer` },
   quote_version: {
     words: $localize`quotes as they were sent`,

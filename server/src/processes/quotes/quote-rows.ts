@@ -107,6 +107,10 @@ export async function readLines(
   return lines;
 }
 
+/** Of one quote. */
+export const readQuoteLines = async (db: Queryable, id: string): Promise<readonly Line[]> =>
+  [...(await readLines(db, [bytesOf(id) as QuoteRow['id']])).values()].flat();
+
 export function totalsOf(lines: readonly OfferedLine[]): QuoteTotals {
   const { taxes, ...sums } = offeredTotals(lines);
   return { ...sums, taxes: [...taxes] };

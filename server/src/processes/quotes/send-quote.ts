@@ -13,6 +13,7 @@ import { queueMail, signLink } from '../../activity/outbox/index';
 import { insertTask } from '../../activity/tasks/index';
 import { writeSystemEntry } from '../../records/entries/index';
 import { makeContent } from './make-content';
+import { nextNumber } from './number-series';
 import type { QuoteRow } from './quote-rows';
 import { lockSeen } from './write-quote';
 
@@ -48,19 +49,6 @@ export async function sendQuote(w: PersonWork, id: QuoteId, { version, mail }: S
   const words = $localize`Quote ${sayNumber('Q', number)}:number: sent: ${content.title}:title:`;
   await tellJournal(w, row, words, w.who.id);
   w.say(words);
-}
-
-/** The next of a series; whoever asks beside it waits for this transaction, so that none is left out. */
-async function nextNumber(w: Work, name: string): Promise<number> {
-  await w.change(
-    'INSERT INTO number_series (name, last_number) VALUES (:name, 1) ON DUPLICATE KEY UPDATE last_number = last_number + 1',
-    { name },
-  );
-  const [row] = await w.rows<Row<'number_series', 'last_number'>>(
-    'SELECT last_number FROM number_series WHERE name = :name FOR UPDATE',
-    { name },
-  );
-  return row!.last_number;
 }
 
 interface Asking {

@@ -13,7 +13,7 @@ import { lockRecord, tableOf, type SeenRecord } from './lock-record';
 const keeps: Readonly<Record<string, readonly string[]>> = {
   contact: ['deal.contact_id', 'agreement.contact_id'],
   company: ['deal.company_id', 'agreement.company_id'],
-  deal: ['agreement.deal_id', 'quote.deal_id'],
+  deal: ['agreement.deal_id', 'quote.deal_id', 'invoice.deal_id'],
 };
 
 /** What only names a record and is about something else as well: it names it no more. Everything else that refers to it is deleted with it. */
@@ -42,6 +42,7 @@ const detached = new Set([
   'sales_lead.deal_id',
   'stirring.contact_id',
   'stirring.deal_id',
+  'invoice.task_id',
   'quote.task_id',
   'stored_file.agreement_id',
   'stored_file.company_id',

@@ -80,6 +80,7 @@ const ownerColumns: Partial<Record<Owned, string>> = {
   import: 'user_id',
   bulk: 'user_id',
   quote: 'user_id',
+  invoice: 'user_id',
 };
 
 /** The first record that exists and is out of reach; everything a request changes is read too. One statement. */

@@ -101,6 +101,9 @@ async function recordsOf(caller: Caller): Promise<Record<Owned, string>> {
      VALUES (:id, HEX(:id), :at, 'reply', 'wrote', :user, :contact)`,
     stirring,
   );
+  const invoice = await caller.ok('createInvoice', {
+    body: { dealId: deal.id, issuedOn: '2026-11-24', dueOn: '2026-12-24' },
+  });
   const quote = await caller.ok('createQuote', { body: { dealId: deal.id } });
   return {
     ...{ contact: contact.id, company: contact.companyId!, deal: deal.id, lead: lead.id, task: tasks[0]!.id },
@@ -114,7 +117,14 @@ async function recordsOf(caller: Caller): Promise<Record<Owned, string>> {
       stirring,
       appointment,
     },
-    ...{ file: (file.body as { id: string }).id, view: view.id, import: imported.id, bulk, quote: quote.id },
+    ...{
+      file: (file.body as { id: string }).id,
+      view: view.id,
+      import: imported.id,
+      bulk,
+      quote: quote.id,
+      invoice: invoice.id,
+    },
   };
 }
 

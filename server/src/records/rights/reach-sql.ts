@@ -25,6 +25,7 @@ export const ownedTables = {
   import: 'import_batch',
   bulk: 'bulk',
   quote: 'quote',
+  invoice: 'invoice',
 } as const;
 
 export type Owned = keyof typeof ownedTables;
@@ -92,6 +93,7 @@ const clauses: Readonly<Record<Owned, (alias: string, use: Use) => string>> = {
   stirring: (a, use) => `(${a}.user_id IS NULL OR ${byContact(a, 'user_id', use)})`,
   view: (a, use) => (use === 'changes' ? mine(a) : `(${a}.is_shared = 1 OR ${mine(a)})`),
   import: (a) => mine(a),
+  invoice: (a, use) => through('deal', `${a}.deal_id`, use),
   quote: (a, use) => through('deal', `${a}.deal_id`, use),
   bulk: (a, use) => (use === 'changes' ? own(`${a}.user_id`) : mine(a)),
 };

@@ -111,6 +111,7 @@ const shapes = {
     payment: sellingSettings.shape.payment.default(''),
     taxPercent: sellingSettings.shape.taxPercent.default(20),
     validDays: sellingSettings.shape.validDays.default(30),
+    paymentDays: sellingSettings.shape.paymentDays.default(30),
     remindDays: sellingSettings.shape.remindDays.default(5),
     intro: sellingSettings.shape.intro.default(''),
     closing: sellingSettings.shape.closing.default(''),

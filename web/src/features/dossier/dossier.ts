@@ -52,6 +52,7 @@ import { DossierReading, dossierTopics } from './dossier-reading';
 import { type MenuRecord, RecordMenu } from './record-menu';
 import { LeadFacts, LeadLines } from '../leads/index';
 import { DealHead } from './deal-head';
+import { DealInvoices } from '../invoices/index';
 import { DealQuotes } from '../quotes/index';
 import { DealFacts } from './deal-facts';
 import { FileList } from './file-list';
@@ -93,6 +94,7 @@ const listOf = {
     Journal,
     FileList,
     DealFacts,
+    DealInvoices,
     DealQuotes,
     LeadFacts,
     LeadLines,

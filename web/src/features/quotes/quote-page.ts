@@ -139,6 +139,11 @@ export class QuotePage {
     }
   }
 
+  protected async invoice({ id: quoteId, dealId }: Quote): Promise<void> {
+    const { openInvoiceDialog } = await import('../invoices/index');
+    await openInvoiceDialog(this.dialog, { dealId, quoteId });
+  }
+
   /** What an accepted quote asks for. */
   protected async win({ dealId }: Quote): Promise<void> {
     try {

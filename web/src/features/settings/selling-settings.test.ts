@@ -6,6 +6,7 @@ const selling = {
   ...{
     validDays: 30,
     remindDays: 5,
+    paymentDays: 30,
     intro: '',
     closing: '',
     blocks: [{ name: 'Delivery', text: 'Within two weeks.' }],

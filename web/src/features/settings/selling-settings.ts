@@ -14,12 +14,12 @@ type Block = SellingSettings['blocks'][number];
   imports: [MatButtonModule, MatIcon, pageFormParts],
   template: `
     <section>
-      <h2 i18n>Quotes</h2>
+      <h2 i18n>Quotes and invoices</h2>
       <p i18n class="soft">
         The name and country are those of the organisation. What was sent keeps what it was sent with.
       </p>
       <kettle-page-form
-        act="Save the quotes"
+        act="Save"
         i18n-act
         [form]="form"
         [stored]="settings.stored"
@@ -64,6 +64,13 @@ type Block = SellingSettings['blocks'][number];
             [formControl]="form.controls.remindDays"
             [min]="0"
             [max]="60"
+          />
+          <kettle-number-field
+            label="Days until an invoice is to be paid"
+            i18n-label
+            [formControl]="form.controls.paymentDays"
+            [min]="0"
+            [max]="365"
           />
         </div>
         <kettle-text-field
@@ -145,6 +152,7 @@ export class SellingSettingsPart {
     taxPercent: required<number>(null),
     validDays: required<number>(null),
     remindDays: required<number>(null),
+    paymentDays: required<number>(null),
     intro: field(''),
     closing: field(''),
   });

@@ -95,7 +95,7 @@ const groups: readonly Group[] = [
       part('admin', 'journal', $localize`Outcomes and touches`),
       part('admin', 'pipelines', $localize`Pipelines`),
       part('admin', 'products', $localize`Products and reasons`),
-      part('admin', 'selling', $localize`Quotes`),
+      part('admin', 'selling', $localize`Quotes and invoices`),
       part('admin', 'leads', $localize`Leads and forms`),
       part('admin', 'fields', $localize`Custom fields`),
     ],

@@ -1,0 +1,2 @@
+export { DealInvoices } from './deal-invoices';
+export { openInvoiceDialog } from './open-invoice-dialog';
