@@ -159,7 +159,10 @@ export const sellingSettings = z.object({
     .min(0)
     .max(60, $localize`must be at most 60 days`),
   /** Days until an invoice is to be paid. */
-  paymentDays: z.int().min(0).max(365, $localize`must be at most 365 days`),
+  paymentDays: z
+    .int()
+    .min(0)
+    .max(365, $localize`must be at most 365 days`),
   intro: text,
   closing: text,
   blocks: z.array(textBlock).max(40, $localize`has room for at most 40 texts`),
