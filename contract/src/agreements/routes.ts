@@ -42,7 +42,7 @@ export const agreementsRoutes = {
   exportAgreements: {
     access: 'rep',
     perHour: 30,
-    summary: 'Agreements of a view as CSV: the columns named, in order',
+    summary: 'Agreements of a view as CSV or XLSX: the columns named, in order',
     query: agreementQuery.extend(gridExport(agreementId)),
     reply: nothing,
   },

@@ -1,5 +1,6 @@
 import * as z from 'zod';
 import { measures } from './counted';
+import { listFiles } from './list-files';
 
 export * from './grid-fields';
 
@@ -97,6 +98,7 @@ export const gridPage = {
 
 /** A view as a file: its columns in their order, of all it finds or of the picked ones. */
 export const gridExport = <Id extends z.ZodType<string, string>>(id: Id) => ({
+  as: z.enum(listFiles).default('csv'),
   sort: sortKey.optional(),
   columns: z.string().max(2000).default(''),
   /** Picked ones instead of the view, with commas between. */

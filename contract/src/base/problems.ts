@@ -247,6 +247,10 @@ export const problems = {
     status: 413,
     sentence: $localize`This is larger than {limit}. Split it and send the parts.`,
   },
+  'sheet-too-long': {
+    status: 413,
+    sentence: $localize`A workbook has at most {most} rows here, and this list has {found}. Take it as CSV.`,
+  },
   'too-many-tries': {
     status: 429,
     sentence: $localize`Too many tries. Wait {seconds} seconds, then try again.`,

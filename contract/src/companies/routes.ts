@@ -29,7 +29,7 @@ export const companiesRoutes = {
   exportCompanies: {
     access: 'rep',
     perHour: 30,
-    summary: 'Companies of a view as CSV: the columns named, in order',
+    summary: 'Companies of a view as CSV or XLSX: the columns named, in order',
     query: companyQuery.extend(gridExport(companyId)),
     reply: nothing,
   },

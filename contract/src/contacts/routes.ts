@@ -1,6 +1,7 @@
 import * as z from 'zod';
 import { gridCount, gridExport, grouping } from '../base/grid';
 import { contactId } from '../base/ids';
+import { cardFiles, listFiles } from '../base/list-files';
 import { byId, nothing, type RouteSpec } from '../base/route';
 import { saveStandings } from '../settings';
 import {
@@ -47,8 +48,12 @@ export const contactsRoutes = {
   exportContacts: {
     access: 'rep',
     perHour: 30,
-    summary: 'A view as CSV: the columns named, in order',
-    query: contactQuery.extend({ ...gridExport(contactId), group: grouping.optional() }),
+    summary: 'A view as a file: the columns named, in order, or a card of each',
+    query: contactQuery.extend({
+      ...gridExport(contactId),
+      as: z.enum([...listFiles, ...cardFiles]).default('csv'),
+      group: grouping.optional(),
+    }),
     reply: nothing,
   },
   changeCell: {

@@ -32,7 +32,7 @@ export const dealsRoutes = {
   exportDeals: {
     access: 'rep',
     perHour: 30,
-    summary: 'Deals of a view as CSV: the columns named, in order',
+    summary: 'Deals of a view as CSV or XLSX: the columns named, in order',
     query: dealQuery.extend(gridExport(dealId)),
     reply: nothing,
   },

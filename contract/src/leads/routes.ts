@@ -41,7 +41,7 @@ export const leadsRoutes = {
   exportLeads: {
     access: 'rep',
     perHour: 30,
-    summary: 'Leads of a view as CSV: the columns named, in order',
+    summary: 'Leads of a view as CSV or XLSX: the columns named, in order',
     query: leadQuery.extend(gridExport(leadId)),
     reply: nothing,
   },

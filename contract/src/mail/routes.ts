@@ -37,7 +37,7 @@ export const mailRoutes = {
   exportMail: {
     access: 'rep',
     perHour: 30,
-    summary: 'Mail of a view as CSV: the columns named, in order',
+    summary: 'Mail of a view as CSV or XLSX: the columns named, in order',
     query: mailQuery.extend(gridExport(mailId)),
     reply: nothing,
   },

@@ -32,7 +32,7 @@ export const tasksRoutes = {
   exportTasks: {
     access: 'rep',
     perHour: 30,
-    summary: 'Tasks of a view as CSV: the columns named, in order',
+    summary: 'Tasks of a view as CSV or XLSX: the columns named, in order',
     query: taskQuery.extend(gridExport(taskId)),
     reply: nothing,
   },

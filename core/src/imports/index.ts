@@ -6,3 +6,4 @@ export * from './mapping';
 export * from './records';
 export * from './vcard';
 export * from './write-csv';
+export * from './write-vcard';

@@ -1,5 +1,6 @@
 import type { Instant, PlainDate } from '@kettle/contract';
 import ICAL from 'ical.js';
+import { folded, plain } from '../content-lines';
 import { partStats, type InvitationAnswer, type Party } from './party';
 
 /** An appointment as other calendars are told of it. Times are instants: they are written in UTC, which needs no table of zones. */
@@ -109,44 +110,4 @@ function addParty(
 /** Full seconds in UTC. */
 function timeOf(at: Instant): ICAL.Time {
   return ICAL.Time.fromDateTimeString(`${at.slice(0, 19)}Z`);
-}
-
-const halves = /[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\udc00-\udfff]/g;
-// eslint-disable-next-line no-control-regex -- these are what is taken out
-const controls = /[\u0000-\u0008\u000b-\u001f\u007f]/g;
-
-/** Without what no text of a calendar may hold: control characters but tab and the end of a line, and halves of a character. */
-const plain = (text: string): string =>
-  text.replaceAll('\r\n', '\n').replace(halves, '').replace(controls, '');
-
-const mostOctets = 75;
-const encoder = new TextEncoder();
-
-/** Folds by octets, never inside a character; what the writer folded is unfolded first. */
-function folded(text: string): string {
-  return (
-    text
-      .replaceAll(/\r?\n[ \t]/g, '')
-      .split(/\r?\n/)
-      .filter((line) => line !== '')
-      .map(foldedLine)
-      .join('\r\n') + '\r\n'
-  );
-}
-
-function foldedLine(line: string): string {
-  const parts: string[] = [];
-  let part = '';
-  let octets = 0;
-  for (const letter of line) {
-    const length = encoder.encode(letter).length;
-    // Of every line but the first one octet is the space it begins with.
-    if (octets + length > mostOctets - (parts.length === 0 ? 0 : 1)) {
-      parts.push(part);
-      [part, octets] = ['', 0];
-    }
-    part += letter;
-    octets += length;
-  }
-  return [...parts, part].join('\r\n ');
 }

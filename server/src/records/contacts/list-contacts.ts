@@ -8,6 +8,7 @@ import { reachParameters, withinReach } from '../rights/index';
 import type { SignedIn } from '../users/index';
 import { archivedSql, contactClauses, contactSql } from './contact-filter';
 import { readContactRows } from './contact-rows';
+import { writeCardsOf } from './contact-cards';
 
 /** The list of contacts: ids come first, in the order of one index (or of the full-text index when searching), then only the rows of the page. */
 export const contactsList: RecordList<ContactQuery, ContactRow> = {
@@ -25,6 +26,7 @@ export const contactsList: RecordList<ContactQuery, ContactRow> = {
     parameters: { ...reachParameters(who) },
   }),
   rows: (db, ids) => readContactRows(db, ids),
+  cards: writeCardsOf,
 };
 
 /** Ids of a view in its order. */

@@ -1,6 +1,3 @@
-/** Beyond so many rows a workbook takes half a minute and half a gigabyte: such a list goes as CSV. */
-export const mostSheetRows = 20_000;
-
 export interface SheetColumn {
   readonly head: string;
   /** Characters. */

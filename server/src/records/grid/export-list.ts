@@ -1,113 +1,128 @@
-import type { CustomField, CustomFieldType, CustomValue, GridFieldOf, GridValue } from '@kettle/contract';
-import { sayCustomValue } from '@kettle/core/fields';
+import { once } from 'node:events';
+import type { CustomField, GridFieldOf } from '@kettle/contract';
+import { type CardFile, fileEnding, type ListFile, mostSheetRows } from '@kettle/contract/base/list-files';
 import { writeCsv } from '@kettle/core/imports';
-import { majorOf, placesOf } from '@kettle/core/money';
 import { isAtLeast } from '@kettle/core/rights';
 import type { Response } from 'express';
+import type { Queryable } from '../../platform/database/database';
 import type { IdBytes } from '../../platform/ids';
 import { Problem } from '../../platform/problem';
 import type { Services } from '../../platform/services';
 import { writingAt } from '../../platform/work/work';
+import { writeSheet } from '../documents/index';
 import { noteSecurity } from '../security/index';
 import type { SignedIn } from '../users/index';
+import { exportColumn, type ExportColumn } from './export-cells';
 import { readNames } from './list-grid';
 
 const rowsAtOnce = 1000;
 
-interface Custom {
-  readonly custom: Readonly<Record<string, string | number | boolean | null>>;
-}
+const mediaTypes: Readonly<Record<ListFile, string>> = {
+  csv: 'text/csv; charset=utf-8',
+  xlsx: 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet',
+  'vcard-3': 'text/vcard; charset=utf-8',
+  'vcard-4': 'text/vcard; charset=utf-8',
+};
+
+/** Cards of the records of a list, in the order of the ids. */
+export type WriteCards = (db: Queryable, ids: readonly IdBytes[], as: CardFile) => Promise<string>;
 
 export interface Exported<Row> {
   /** What is exported, as the log of security and the file call it: `deals`. */
   readonly what: string;
+  readonly as: ListFile;
   readonly fields: Readonly<Record<string, GridFieldOf<Row>>>;
   readonly custom?: readonly CustomField[];
   /** Keys of the columns, in their order. */
   readonly columns: readonly string[];
   readonly ids: readonly IdBytes[];
   rows(ids: readonly IdBytes[]): Promise<readonly Row[]>;
+  readonly cards?: WriteCards | undefined;
 }
 
 /**
- * Sends a list as a CSV file (RFC 4180), its columns in their order: days and moments in ISO 8601, money in units with its currency's places and its
- * currency in a column beside it.
- * @throws Problem `not-allowed` when the organisation's rule lets others export
+ * Sends a list as a file, its columns in their order. CSV (RFC 4180) of any length is sent as it is read: days and moments in ISO 8601, money in
+ * units with its currency's places and its currency in a column beside it. XLSX has typed cells, moments by the reader's clock.
+ * @throws Problem `not-allowed` when the organisation's rule lets others export, `sheet-too-long` beyond what a workbook may have
  */
 export async function exportList<Row>(
   services: Services,
   { who, response }: { readonly who: SignedIn; readonly response: Response },
-  { what, fields, custom = [], columns: keys, ids, rows: readRows }: Exported<Row>,
+  { what, as, fields, custom = [], columns: keys, ids, rows: readRows, cards }: Exported<Row>,
 ): Promise<'answered'> {
   const { database } = services;
   const { organisation, rights } = await services.settings.read(database);
   if (!isAtLeast(who.role, rights.exports)) throw new Problem('not-allowed');
+  if (as === 'xlsx' && ids.length > mostSheetRows)
+    throw new Problem('sheet-too-long', { most: mostSheetRows, found: ids.length });
   const names = new Map<string, string>();
   for (const type of new Set(keys.map((key) => fields[key]?.type)))
     if (type !== 'user') for (const [id, name] of await readNames(database, type)) names.set(id, name);
-  const columns = keys.flatMap((key): { heads: string[]; say: (row: Row) => string[] }[] => {
-    const own = custom.find(({ id }) => key === `custom:${id}`);
-    if (own !== undefined)
-      return [
-        {
-          heads: [own.name],
-          say: (row) => [sayCustom((row as Custom).custom[own.id], own.type, organisation.currency)],
-        },
-      ];
-    const field = fields[key];
-    if (field === undefined) return [];
-    const parts = field.parts ?? [];
-    if (field.type !== 'money')
-      return [
-        {
-          heads: [field.name, ...parts.map(({ name }) => name)],
-          say: (row) => [sayPlainly(field.of(row), names), ...parts.map((part) => part.of(row))],
-        },
-      ];
-    const currencyOf = (row: Row) => field.currencyOf?.(row) ?? organisation.currency;
-    return [
-      {
-        heads: [field.name, $localize`${field.name}:name:, currency`],
-        say: (row) => [sayAmount(field.of(row), currencyOf(row)), currencyOf(row)],
-      },
-    ];
-  });
+  const setting = { names, currency: organisation.currency, zone: who.zone };
+  const columns = keys.flatMap((key) => exportColumn({ fields, custom }, key, setting));
   await noteSecurity(writingAt(database, services.clock.now()), {
     kind: 'exported',
     userId: who.id,
     data: { what, count: ids.length },
   });
+  const sheet = as === 'xlsx' ? await sheetOf(services, what, columns, await readAll(ids, readRows)) : null;
   response
-    .set('Content-Disposition', `attachment; filename="${what}.csv"`)
+    .set('Content-Disposition', `attachment; filename="${what}.${fileEnding[as]}"`)
     .set('Cache-Control', 'no-store')
-    .type('text/csv; charset=utf-8');
-  const head = columns.flatMap(({ heads }) => heads);
-  for (let from = 0; from === 0 || from < ids.length; from += rowsAtOnce) {
-    const rows = await readRows(ids.slice(from, from + rowsAtOnce));
-    const text = writeCsv(
-      head,
-      rows.map((row) => columns.flatMap(({ say }) => say(row))),
-    );
-    response.write(from === 0 ? text : text.slice(text.indexOf('\r\n') + 2));
+    .type(mediaTypes[as]);
+  if (sheet !== null) {
+    response.send(sheet);
+    return 'answered';
+  }
+  for (const [at, some] of partsOf(ids).entries()) {
+    const text = isCard(as)
+      ? await cards!(database, some, as)
+      : csvOf(columns, await readRows(some), at === 0);
+    // Whoever reads slowly is waited for: the file is never all in memory.
+    if (!response.write(text)) await Promise.race([once(response, 'drain'), once(response, 'close')]);
+    if (response.destroyed) return 'answered';
   }
   response.end();
   return 'answered';
 }
 
-/** A value of a custom field; numbers and money as a machine writes them. */
-const sayCustom = (value: CustomValue | undefined, type: CustomFieldType, currency: string): string => {
-  if (typeof value !== 'number') return sayCustomValue(value, type, currency);
-  return type === 'money' ? sayAmount(value, currency) : String(value);
-};
+const isCard = (as: ListFile): as is CardFile => as === 'vcard-3' || as === 'vcard-4';
 
-/** A machine's number, whatever the reader's habits. @example sayAmount(440050, 'GBP') is '4400.50' */
-const sayAmount = (value: GridValue, currency: string): string =>
-  typeof value === 'number' ? majorOf(value, currency).toFixed(placesOf(currency)) : '';
+/** One part even of nothing: a file of no rows has its head. */
+const partsOf = (ids: readonly IdBytes[]): IdBytes[][] =>
+  Array.from({ length: Math.max(1, Math.ceil(ids.length / rowsAtOnce)) }, (_, at) =>
+    ids.slice(at * rowsAtOnce, (at + 1) * rowsAtOnce),
+  );
 
-function sayPlainly(value: GridValue, names: ReadonlyMap<string, string>): string {
-  if (value === null) return '';
-  if (typeof value === 'boolean') return value ? 'yes' : 'no';
-  if (typeof value === 'number') return String(value);
-  if (typeof value === 'string') return names.get(value) ?? value;
-  return value.join(', ');
+async function readAll<Row>(ids: readonly IdBytes[], read: Exported<Row>['rows']): Promise<Row[]> {
+  const all: Row[] = [];
+  for (const some of partsOf(ids)) all.push(...(await read(some)));
+  return all;
+}
+
+function csvOf<Row>(columns: readonly ExportColumn<Row>[], rows: readonly Row[], isFirst: boolean): string {
+  const text = writeCsv(
+    columns.flatMap(({ heads }) => heads),
+    rows.map((row) => columns.flatMap(({ cells }) => cells(row)).map((cell) => cell.text)),
+  );
+  return isFirst ? text : text.slice(text.indexOf('\r\n') + 2);
+}
+
+/** Characters of a column: as wide as its head at least, and as its first rows. */
+const widest = 60;
+
+function sheetOf<Row>(
+  services: Services,
+  name: string,
+  columns: readonly ExportColumn<Row>[],
+  rows: readonly Row[],
+) {
+  const table = rows.map((row) => columns.flatMap(({ cells }) => cells(row)));
+  const widthOf = (head: string, at: number) =>
+    Math.min(widest, Math.max(head.length, ...table.slice(0, 200).map((row) => row[at]!.text.length)) + 2);
+  return writeSheet(services, {
+    name,
+    columns: columns.flatMap(({ heads }) => heads).map((head, at) => ({ head, width: widthOf(head, at) })),
+    rows: table.map((row) => row.map(({ typed }) => typed)),
+  });
 }

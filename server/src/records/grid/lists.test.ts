@@ -10,6 +10,7 @@ import {
   taskGridFields,
 } from '@kettle/contract';
 import { parse } from 'csv-parse/sync';
+import readXlsxFile from 'read-excel-file/node';
 import { type Caller, install, type Installation } from '../../../testing/installation';
 import { aContact, aDeal, aLead, journalOf } from '../../../testing/people';
 import { storeArrival } from '../../processes/mail/index';
@@ -22,7 +23,7 @@ interface Listed {
   readonly fields: Readonly<Record<string, GridField>>;
   rows(query: object): Promise<readonly { id: string }[]>;
   count(query: object): Promise<GridCount>;
-  file(query: object): Promise<{ text: string; status: number }>;
+  file(query: object, how?: { isFile: true }): Promise<{ text: string; status: number; body: unknown }>;
 }
 
 /** Every list there is, asked for all that its maker may see. */
@@ -31,43 +32,43 @@ const lists: Readonly<Record<string, Listed>> = {
     fields: gridFields,
     rows: async (query) => (await rep.ok('listContacts', { query })).rows,
     count: (query) => rep.ok('countContacts', { query }),
-    file: (query) => rep.call('exportContacts', { query }),
+    file: (query, how) => rep.call('exportContacts', { query, ...how }),
   },
   companies: {
     fields: companyGridFields,
     rows: async (query) => (await rep.ok('listCompanies', { query })).rows,
     count: (query) => rep.ok('countCompanies', { query }),
-    file: (query) => rep.call('exportCompanies', { query }),
+    file: (query, how) => rep.call('exportCompanies', { query, ...how }),
   },
   deals: {
     fields: dealGridFields,
     rows: async (query) => (await rep.ok('pageDeals', { query })).rows,
     count: (query) => rep.ok('countDeals', { query }),
-    file: (query) => rep.call('exportDeals', { query }),
+    file: (query, how) => rep.call('exportDeals', { query, ...how }),
   },
   leads: {
     fields: leadGridFields,
     rows: async (query) => (await rep.ok('listLeads', { query })).rows,
     count: (query) => rep.ok('countLeads', { query }),
-    file: (query) => rep.call('exportLeads', { query }),
+    file: (query, how) => rep.call('exportLeads', { query, ...how }),
   },
   tasks: {
     fields: taskGridFields,
     rows: async (query) => (await rep.ok('taskTable', { query })).rows,
     count: (query) => rep.ok('countTasks', { query }),
-    file: (query) => rep.call('exportTasks', { query }),
+    file: (query, how) => rep.call('exportTasks', { query, ...how }),
   },
   agreements: {
     fields: agreementGridFields,
     rows: async (query) => (await rep.ok('listAgreements', { query })).rows,
     count: (query) => rep.ok('countAgreements', { query }),
-    file: (query) => rep.call('exportAgreements', { query }),
+    file: (query, how) => rep.call('exportAgreements', { query, ...how }),
   },
   mail: {
     fields: mailGridFields,
     rows: async (query) => (await rep.ok('listMail', { query })).rows,
     count: (query) => rep.ok('countMail', { query }),
-    file: (query) => rep.call('exportMail', { query }),
+    file: (query, how) => rep.call('exportMail', { query, ...how }),
   },
 };
 const names = Object.keys(lists);
@@ -151,6 +152,33 @@ describe.each(names)('the list of %s', (name) => {
     expect(head).toHaveLength(keys.length + money + (parts as readonly unknown[]).length);
     expect(rows).toHaveLength(whole.length);
     expect(await table({ ids: whole[0]!.id })).toHaveLength(2);
+  });
+
+  test('comes as a workbook of the same rows, numbers as numbers and days as days', async () => {
+    const keys = Object.keys(list.fields);
+    const { status, body } = await list.file({ columns: keys.join(','), as: 'xlsx' }, { isFile: true });
+    expect(status).toBe(200);
+    const [sheet] = await readXlsxFile(body as Buffer);
+    const [head, ...rows] = sheet!.data;
+    const plain = parse((await list.file({ columns: keys.join(',') })).text, { bom: true }) as string[][];
+    expect([head, rows.length]).toEqual([plain[0], plain.length - 1]);
+    for (const [at, key] of keys.entries()) {
+      const { type, parts } = { parts: undefined, ...list.fields[key]! };
+      if (at > 0 && parts !== undefined) break;
+      const cells = rows.map((row) => row[head!.indexOf(list.fields[key]!.name)]);
+      const kinds = new Set(
+        cells.filter((cell) => cell !== null).map((cell) => (cell instanceof Date ? 'date' : typeof cell)),
+      );
+      const expected = {
+        money: 'number',
+        number: 'number',
+        percent: 'number',
+        date: 'date',
+        instant: 'date',
+      }[type as string];
+      if (expected !== undefined)
+        expect([key, ...kinds]).toEqual([key, ...(kinds.size === 0 ? [] : [expected])]);
+    }
   });
 
   test('refuses a field it does not have, in sort, grouping and filter, by name', async () => {

@@ -1,4 +1,5 @@
 import type { CustomSubject, GridCount, GridFieldOf, SortPart } from '@kettle/contract';
+import type { ListFile } from '@kettle/contract/base/list-files';
 import type { Counted } from '@kettle/contract/base/counted';
 import type { Response } from 'express';
 import type { Queryable } from '../../platform/database/database';
@@ -9,7 +10,7 @@ import { readCounted, type Reader } from '../counted/index';
 import { readCustomFields } from '../fields/index';
 import { type Owned, readableIds } from '../rights/index';
 import { readAt, type ReadAt, type SignedIn } from '../users/index';
-import { exportList } from './export-list';
+import { exportList, type WriteCards } from './export-list';
 import { filterSetting } from './filter-setting';
 import type { Clauses, FilterSetting } from './grid-sql';
 import { type ListSql, readCount, readPageIds } from './list-grid';
@@ -28,7 +29,7 @@ type Page<Query> = Query &
     readonly counted?: 'yes' | 'no';
   };
 type Export<Query> = Query &
-  View & { readonly columns: string; readonly ids?: readonly string[] | undefined };
+  View & { readonly as: ListFile; readonly columns: string; readonly ids?: readonly string[] | undefined };
 
 /** A list of records: which rows a view is of, and how they are read. Pages, counts and files follow from it. */
 export interface RecordList<Query, Row> {
@@ -53,6 +54,8 @@ export interface RecordList<Query, Row> {
   whole(query: Query, setting: FilterSetting): Clauses;
   /** Rows by id, in the order of the ids. */
   rows(db: Queryable, ids: readonly IdBytes[], reader: ReadAt & { who: SignedIn }): Promise<Row[]>;
+  /** Of a list of people: their cards. */
+  readonly cards?: WriteCards;
 }
 
 interface Asked<Query> {
@@ -60,7 +63,7 @@ interface Asked<Query> {
   readonly who: SignedIn;
 }
 
-const mostExported = 200_000;
+const mostExported = 1_000_000;
 
 /** The routes of a list: a page of a view, its counts whole and by group, and a file of it. */
 export function listRoutes<Query, Row>(services: Services, list: RecordList<Query, Row>) {
@@ -120,6 +123,8 @@ export function listRoutes<Query, Row>(services: Services, list: RecordList<Quer
         { who, response },
         {
           what: list.what,
+          as: query.as,
+          cards: list.cards,
           fields: list.fields,
           custom: list.subject === null ? [] : await readCustomFields(database, list.subject),
           columns: (query.columns || list.usualColumns).split(','),

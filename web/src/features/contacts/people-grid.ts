@@ -23,6 +23,7 @@ export class PeopleGrid extends GridSpec<ContactRow> {
   readonly phoneKeys = ['next-step', 'company', 'standing'] as const;
   readonly topics = ['contact', 'journal', 'task', 'import', 'run', 'bulk', 'company'] as const;
   readonly exportPath = '/api/contacts/export';
+  override readonly hasCards = true;
 
   nameOf = (row: ContactRow) => row.name;
   recordOf = (row: ContactRow): RecordRef => ({ kind: 'contact', id: row.id });

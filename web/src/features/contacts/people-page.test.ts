@@ -126,7 +126,16 @@ test('picking one offers all of the view; the export names columns and picked on
   const part = await show({ owner: 'mine' });
   await part.click(part.field('Pick Maud Ellery'));
   expect(said(part)).toContain('1 picked');
-  const link = new URL(part.root.querySelector<HTMLAnchorElement>('a[download]')!.href);
+  await part.click(part.button('export'));
+  const files = [...document.querySelectorAll<HTMLAnchorElement>('a[download]')];
+  expect(files.map((file) => `${file.textContent.trim()} ${file.download}`)).toEqual([
+    'CSV people.csv',
+    'XLSX people.xlsx',
+    'vCard 3 people.vcf',
+    'vCard 4 people.vcf',
+  ]);
+  const link = new URL(files[1]!.href);
+  expect(link.searchParams.get('as')).toBe('xlsx');
   expect(link.searchParams.get('ids')).toBe(id(1));
   expect(link.searchParams.get('columns')).toMatch(/^name,company/);
   await part.click(part.button('pick all 2'));

@@ -1,4 +1,5 @@
 import { computed, inject, Injectable, signal } from '@angular/core';
+import type { ListFile } from '@kettle/contract/base/list-files';
 import { CurrentUser } from '../../services/current-user';
 import { type GridRow, GridSpec } from './grid-spec';
 import { GridStore } from './grid-store';
@@ -26,15 +27,15 @@ export class GridPicks<Row extends GridRow = GridRow> {
         (row) => !(this.spec.mayChange(row) ?? this.user.mayChange(this.spec.ownerOf(row).id)),
       ),
   );
-  /** The view as a file, or the picked rows of it. */
-  readonly exportLink = computed(() => {
+  /** Where the view is to be had as a file, or the picked rows of it. */
+  readonly exportLink = computed(() => (as: ListFile) => {
     const query = new URLSearchParams();
     const columns = this.view
       .columns()
       .map(({ key }) => key)
       .join(',');
     const { group: _, ...asked } = this.view.query();
-    for (const [key, value] of Object.entries({ ...asked, columns })) if (value) query.set(key, value);
+    for (const [key, value] of Object.entries({ ...asked, as, columns })) if (value) query.set(key, value);
     if (this.ids().size > 0 && !this.isAll()) query.set('ids', [...this.ids()].join(','));
     return `${this.spec.exportPath}?${query.toString()}`;
   });

@@ -64,6 +64,8 @@ export abstract class GridSpec<Row extends GridRow = GridRow> {
   abstract readonly topics: readonly ChangeTopic[];
   /** Where a file of a view comes from. */
   abstract readonly exportPath: string;
+  /** Whether its rows are people, whom an address book takes. */
+  readonly hasCards: boolean = false;
   /** What a file that is brought in from here holds; null where the page says so itself, or nothing can be. */
   readonly importKind: ImportKind | null = null;
 

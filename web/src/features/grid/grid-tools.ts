@@ -14,6 +14,14 @@ import { takeUntilDestroyed, toObservable } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatMenuModule } from '@angular/material/menu';
 import { ActivatedRoute, Router, RouterLink } from '@angular/router';
+import {
+  cardFiles,
+  fileEnding,
+  type ListFile,
+  listFiles,
+  mostSheetRows,
+} from '@kettle/contract/base/list-files';
+import { writeNumber } from '@kettle/core/locale';
 import { debounceTime, distinctUntilChanged } from 'rxjs';
 import { fieldParts } from '../../kit/field';
 import { CurrentUser } from '../../services/current-user';
@@ -27,6 +35,13 @@ import { GridStore } from './grid-store';
 import { GridView } from './grid-view';
 
 const settleMillis = 160;
+
+const fileWords: Readonly<Record<ListFile, string>> = {
+  csv: 'CSV',
+  xlsx: 'XLSX',
+  'vcard-3': $localize`vCard 3`,
+  'vcard-4': $localize`vCard 4`,
+};
 
 /** The search field of a list: what is typed goes into the address once it has settled. */
 @Component({
@@ -114,6 +129,19 @@ export class GridTools<Row extends GridRow> {
   protected readonly user = inject(CurrentUser);
   private readonly router = inject(Router);
   private readonly route = inject(ActivatedRoute);
+  /** What the view, or what is picked of it, can be taken along as. */
+  protected readonly files = computed(() => {
+    const { picks, spec, store } = this;
+    const count = picks.ids().size > 0 && !picks.isAll() ? picks.ids().size : store.found();
+    const kinds: readonly ListFile[] = [...listFiles, ...(spec.hasCards ? cardFiles : [])];
+    return kinds.map((as) => ({
+      ...{ as, words: fileWords[as], ending: fileEnding[as] },
+      tooMany:
+        as === 'xlsx' && count > mostSheetRows
+          ? $localize`XLSX has ${writeNumber(mostSheetRows)}:most: rows at most: take CSV`
+          : null,
+    }));
+  });
   /** Whether the rows are shown as the grid just now: a picture of them has no columns. */
   readonly isGrid = input(true);
 
