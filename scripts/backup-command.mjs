@@ -3,7 +3,6 @@ import { existsSync } from 'node:fs';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
 import { dumpTo, restoreFrom } from './backup.mjs';
-import { runningSocketOf, startDatabase } from './database.mjs';
 import {
   checkNode,
   dataFolder,
@@ -13,6 +12,7 @@ import {
   giveUp,
   say,
 } from './machine.mjs';
+import { withDatabase } from './with-database.mjs';
 
 const usage = 'npm run backup [-- --demo] [-- --to FILE], or npm run restore -- FILE [--demo]';
 const [act, ...words] = process.argv.slice(2);
@@ -39,7 +39,7 @@ async function backup() {
   ensureFolder(path.dirname(file));
   if (process.env.KETTLE_DATABASE_URL === undefined && !existsSync(path.join(dataFolder, name, 'mysql')))
     giveUp(`There is no database in ${path.join(dataFolder, name)} yet. ${usage}`);
-  await withDatabase((from) => dumpTo(from, file));
+  await withDatabase(name, (from) => dumpTo(from, file));
   say(`Kept in ${file}`);
 }
 
@@ -50,21 +50,8 @@ async function restore() {
     giveUp(
       `There is a database in ${path.join(dataFolder, name)} already. Move that folder away, then restore again.`,
     );
-  await withDatabase((into) => restoreFrom(file, into));
+  await withDatabase(name, (into) => restoreFrom(file, into));
   say(`Restored. Start it with: npm start${asked.demo ? '' : ' -- --empty'}`);
-}
-
-/** The database that is set, the private one that runs, or the private one started for as long as this takes. */
-async function withDatabase(work) {
-  if (process.env.KETTLE_DATABASE_URL !== undefined) return work({ url: process.env.KETTLE_DATABASE_URL });
-  const socket = await runningSocketOf(name);
-  if (socket !== null) return work({ socket });
-  const database = await startDatabase(name);
-  try {
-    return await work({ socket: database.socket });
-  } finally {
-    await database.stop();
-  }
 }
 
 function readArguments() {

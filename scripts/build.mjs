@@ -24,6 +24,7 @@ const banner =
 export const built = {
   server: path.join(serverOut, 'main.mjs'),
   seed: path.join(serverOut, 'seed.mjs'),
+  archive: path.join(serverOut, 'archive.mjs'),
   standins: path.join(serverOut, 'standins.mjs'),
   web: path.join(webOut, 'browser'),
 };
@@ -69,6 +70,17 @@ export const nodeBundle = {
   // Half the bytes are read and compiled, by each of the program's threads; names stay for what a fault says.
   minifyWhitespace: true,
 };
+
+/** The program that writes and reads archives, beside what may be running. */
+export async function buildArchive() {
+  const { build } = await import('esbuild');
+  await build({
+    entryPoints: { archive: 'server/src/archive.ts' },
+    ...nodeBundle,
+    outdir: serverOut,
+    outExtension: { '.js': '.mjs' },
+  });
+}
 
 /** `also` names further entry points, built the same way. */
 async function buildServer(also) {

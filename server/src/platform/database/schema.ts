@@ -13,6 +13,7 @@ export interface Reference {
   readonly table: string;
   readonly column: string;
   readonly parent: string;
+  readonly parentColumn: string;
 }
 
 export interface Schema {
@@ -56,7 +57,7 @@ async function read(db: Queryable): Promise<Schema> {
     });
   }
   const references = await db.rows<Reference>(
-    `SELECT table_name AS \`table\`, column_name AS \`column\`, referenced_table_name AS parent
+    `SELECT table_name AS \`table\`, column_name AS \`column\`, referenced_table_name AS parent, referenced_column_name AS parentColumn
        FROM information_schema.key_column_usage
       WHERE table_schema = DATABASE() AND referenced_table_name IS NOT NULL ORDER BY table_name, column_name`,
   );

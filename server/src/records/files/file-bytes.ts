@@ -10,3 +10,6 @@ export async function readFileBytes(db: Queryable, fileId: string): Promise<Buff
   );
   return Buffer.concat(parts.map((part) => part.bytes));
 }
+
+/** Where the bytes of files lie: in an archive they are files of their own. */
+export const filesBeside = { table: 'file_part', id: 'file_id', order: 'number', bytes: 'bytes' } as const;

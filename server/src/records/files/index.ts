@@ -1,2 +1,2 @@
 export { filesFeature } from './feature';
-export { readFileBytes } from './file-bytes';
+export { filesBeside, readFileBytes } from './file-bytes';
