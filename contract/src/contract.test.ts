@@ -1,4 +1,5 @@
 import { endpoints, routes, type EndpointName } from '.';
+import { placed } from './api-keys/areas';
 import { contactId } from './base/ids';
 import { amountMinor, line, mostMinor, plainDate, zoneName } from './base/values';
 import { cadenceStep } from './cadences/schemas';
@@ -101,6 +102,10 @@ describe('requests', () => {
     expect(listContacts.safeParse({ limit: '5000' }).success).toBe(false);
     expect(listContacts.safeParse({ sort: 'shoe size' }).success).toBe(false);
   });
+});
+
+test('every request is of a part of the application that a key may or may not reach', () => {
+  expect(Object.keys(endpoints).filter((name) => !placed.has(name))).toEqual([]);
 });
 
 describe('the table of routes', () => {

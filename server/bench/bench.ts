@@ -11,6 +11,7 @@ import { benchAdvancing } from './cadences';
 import { benchCalendar } from './calendar';
 import { benchCrowd } from './crowd';
 import { benchDeals } from './deals';
+import { benchExports } from './exports';
 import { benchForecast } from './forecast';
 import { benchImport } from './imports';
 import { benchPeople } from './people';
@@ -44,6 +45,7 @@ const parts: Readonly<Record<string, () => Promise<void> | void>> = {
   rules: () => benchRules({ database, services, ownerId, now }),
   forecast: () => benchForecast({ database, services, environment, ownerId, now }),
   reports: () => benchReports({ database, services, ownerId, now }),
+  exports: () => benchExports({ database, services, ownerId }),
   imports: () => benchImport(services, now),
 };
 

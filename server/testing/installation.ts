@@ -119,7 +119,7 @@ export interface Caller {
     },
   ): Promise<Response>;
   /** Sends bytes as a file. */
-  upload(query: object, bytes: Buffer): Promise<Response>;
+  upload(query: object, bytes: Buffer, to?: 'uploadFile' | 'addMailFile'): Promise<Response>;
   /** Calls and expects 200. */
   ok<Name extends EndpointName>(name: Name, call?: Parameters<Caller['call']>[1]): Promise<ReplyOf<Name>>;
 }
@@ -208,9 +208,9 @@ export async function install(channels: Partial<Channels> = {}): Promise<Install
       return {
         id,
         call,
-        upload: (query, bytes) =>
+        upload: (query, bytes, to = 'uploadFile') =>
           request(app)
-            .post('/api/files')
+            .post(endpoints[to].split(' ')[1]!)
             .set('Origin', origin)
             .set('Cookie', cookie)
             .set('Content-Type', 'application/octet-stream')

@@ -18,6 +18,7 @@ import { numbersEndpoints } from '../numbers/endpoints';
 import { homeEndpoints } from '../home/endpoints';
 import { hooksEndpoints } from '../hooks/endpoints';
 import { importsEndpoints } from '../imports/endpoints';
+import { invoicesEndpoints } from '../invoices/endpoints';
 import { jobsEndpoints } from '../jobs/endpoints';
 import { jotEndpoints } from '../jot/endpoints';
 import { journalEndpoints } from '../journal/endpoints';
@@ -29,6 +30,7 @@ import { personalDataEndpoints } from '../personal-data/endpoints';
 import { pipelinesEndpoints } from '../pipelines/endpoints';
 import { productsEndpoints } from '../products/endpoints';
 import { quotasEndpoints } from '../quotas/endpoints';
+import { quotesEndpoints } from '../quotes/endpoints';
 import { removalEndpoints } from '../removal/endpoints';
 import { roundEndpoints } from '../round/endpoints';
 import { rulesEndpoints } from '../rules/endpoints';
@@ -59,7 +61,7 @@ const places: readonly (readonly [Place, readonly object[]])[] = [
   ['work', [tasksEndpoints, roundEndpoints, jotEndpoints, cadencesEndpoints, stirringsEndpoints]],
   ['work', [notificationsEndpoints]],
   ['deals', [leadsEndpoints, dealsEndpoints, pipelinesEndpoints, productsEndpoints, agreementsEndpoints]],
-  ['deals', [quotasEndpoints, numbersEndpoints]],
+  ['deals', [quotasEndpoints, numbersEndpoints, quotesEndpoints, invoicesEndpoints]],
   ['calendar', [calendarEndpoints, fieldDaysEndpoints]],
   ['mail', [mailEndpoints, telephoneEndpoints, templatesEndpoints, wordingsEndpoints]],
   ['data', [filesEndpoints, importsEndpoints, bulkEndpoints]],
@@ -75,13 +77,16 @@ const apart: Partial<Record<EndpointName, Place>> = {
   // Who I am, and what my colleagues are called.
   session: 'open',
   listColleagues: 'open',
+  sellingSettings: 'settings',
+  changeSellingSettings: 'settings',
 };
 
-const known = new Map<string, Place>(
+/** Which part each request is of; a test sees to it that none was forgotten. */
+export const placed = new Map<string, Place>(
   places.flatMap(([place, features]) =>
     features.flatMap((each) => Object.keys(each).map((name): [string, Place] => [name, place])),
   ),
 );
 
 /** Which part of the application a request belongs to, for keys. @example placeOf('moveDeal') // 'deals' */
-export const placeOf = (name: EndpointName): Place => apart[name] ?? known.get(name) ?? 'never';
+export const placeOf = (name: EndpointName): Place => apart[name] ?? placed.get(name) ?? 'never';

@@ -1,6 +1,7 @@
 export const calendarEndpoints = {
   spine: 'GET /api/spine',
   calendar: 'GET /api/calendar',
+  calendarFile: 'GET /api/calendar/file',
   calendarFeed: 'GET /api/calendar/feed',
   makeCalendarFeed: 'POST /api/calendar/feed',
   removeCalendarFeed: 'DELETE /api/calendar/feed',

@@ -1,6 +1,6 @@
 import * as z from 'zod';
 import { appointmentId, userId } from '../base/ids';
-import { byId, ok, type RouteSpec } from '../base/route';
+import { byId, nothing, ok, type RouteSpec } from '../base/route';
 import { plainDate } from '../base/values';
 import {
   appointment,
@@ -22,6 +22,12 @@ import {
 const oneAppointment = byId.extend({ id: appointmentId });
 
 export const calendarRoutes = {
+  calendarFile: {
+    access: 'rep',
+    perHour: 60,
+    summary: 'One’s own appointments and open tasks as iCalendar (RFC 5545)',
+    reply: nothing,
+  },
   spine: {
     access: 'rep',
     summary: 'Hours, appointments and gaps of a day',

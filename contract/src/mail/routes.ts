@@ -4,6 +4,8 @@ import { byId, nothing, type RouteSpec } from '../base/route';
 import { contact } from '../contacts';
 import { logged } from '../journal';
 import {
+  addedMailFile,
+  addMailFile,
   changeMailSettings,
   countMail,
   decideHeld,
@@ -55,6 +57,20 @@ export const mailRoutes = {
     body: sendMail,
     refersTo: ['body.answers'],
     reply: logged,
+  },
+  addMailFile: {
+    access: 'rep',
+    perHour: 300,
+    summary: 'Take in a mail that was kept as a file (its bytes are the body)',
+    query: addMailFile,
+    reply: addedMailFile,
+  },
+  mailFile: {
+    access: 'rep',
+    perHour: 600,
+    summary: 'A mail as a file, after RFC 5322',
+    params: byId.extend({ id: mailId }),
+    reply: nothing,
   },
   getMail: { access: 'rep', summary: 'One mail', params: byId.extend({ id: mailId }), reply: mail },
   fileMail: {

@@ -231,3 +231,8 @@ export type MailSettings = z.infer<typeof mailSettings>;
 export const storedMailSettings = mailSettings.extend({ version: z.int() });
 
 export const changeMailSettings = storedMailSettings.extend({ resolved });
+
+export const addMailFile = z.object({ name: z.string().trim().min(1).max(200) });
+
+/** Whether it was here already, byte for byte. */
+export const addedMailFile = z.object({ isNew: z.boolean() });

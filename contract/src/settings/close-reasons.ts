@@ -8,6 +8,8 @@ export const closeReasons = z.object({
   lost: z.array(line(120)).max(40),
   parked: z.array(line(120)).max(40),
   aside: z.array(line(120)).max(40),
+  /** A deal is won only with a reason, as it is lost only with one. */
+  wonNeedsReason: z.boolean(),
 });
 
 export const changeCloseReasons = closeReasons.extend({ resolved });

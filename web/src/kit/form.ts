@@ -7,7 +7,7 @@ import { TextField } from './text-field';
 
 export { labelled, named, sameWords, type Option, type OptionGroup } from './choice-field';
 export { keptSettings } from './kept-settings';
-export { field, pathOf, RecordForm, required } from './record-form';
+export { demand, field, pathOf, RecordForm, required } from './record-form';
 
 const fields = [ReactiveFormsModule, TextField, NumberField, ChoiceField] as const;
 

@@ -38,6 +38,8 @@ export abstract class KitField<Value> implements ControlValueAccessor, OnInit {
   readonly placeholder = input('');
   readonly hint = input('');
   readonly required = input(false, { transform: booleanAttribute });
+  /** The same of what is learned once the form is made. */
+  readonly needed = input(false);
   /** It has the focus when its dialog opens. */
   readonly startsHere = input(false, { transform: booleanAttribute });
   /** What is wrong with it, where no form holds it. */
@@ -48,7 +50,9 @@ export abstract class KitField<Value> implements ControlValueAccessor, OnInit {
   private readonly isOff = signal(false);
   protected readonly isDisabled = this.isOff.asReadonly();
   private readonly control = signal<AbstractControl | null>(null);
-  protected readonly isRequired = computed(() => this.required() || isRequired(this.control()));
+  protected readonly isRequired = computed(
+    () => this.required() || this.needed() || isRequired(this.control()),
+  );
   private readonly told = wrongOf(this.control);
   protected readonly refused = computed(() => this.problem() || this.told());
   protected readonly wrong: Signal<string | null> = this.refused;

@@ -41,6 +41,12 @@ const filledIn: ValidatorFn = ({ value }) =>
 export const required = <Value>(value: Value | null): FormControl<Value> =>
   new FormControl(value as Value, { nonNullable: true, validators: filledIn });
 
+/** Makes a control one that must be filled in. */
+export function demand(control: FormControl<string>): void {
+  control.addValidators(filledIn);
+  control.updateValueAndValidity();
+}
+
 export const isRequired = (control: AbstractControl | null): boolean =>
   control?.hasValidator(filledIn) === true;
 

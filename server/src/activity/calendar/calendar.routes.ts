@@ -6,7 +6,7 @@ import { readPerson, todayOf } from '../../records/users/index';
 import { readAppointment } from './appointments';
 import { callOffAppointment } from './call-off-appointment';
 import { changeAppointment } from './change-appointment';
-import { makeFeed, readFeed, removeFeed } from './feed';
+import { makeFeed, readFeed, removeFeed, sendCalendarFile } from './feed';
 import { readFreeTimes } from './free-times';
 import { offerTimes } from './offer-times';
 import { planAppointment } from './plan-appointment';
@@ -17,6 +17,7 @@ import { warningsOf } from './warnings';
 type Names =
   | 'spine'
   | 'calendar'
+  | 'calendarFile'
   | 'calendarFeed'
   | 'makeCalendarFeed'
   | 'removeCalendarFeed'
@@ -44,6 +45,7 @@ export function calendarRoutes(services: Services): Pick<Handlers, Names> {
       });
     },
     calendar: ({ query, who }) => readCalendar(services, who, query),
+    calendarFile: ({ who, response }) => sendCalendarFile(services, who, response),
     calendarFeed: async ({ who }) => ({ feed: await readFeed(database, who.id) }),
     makeCalendarFeed: async ({ who }) => ({ url: await makeFeed(services, who) }),
     removeCalendarFeed: async ({ who }) => {

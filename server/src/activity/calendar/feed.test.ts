@@ -56,6 +56,15 @@ test('appointments and open tasks, as another implementation reads them; nothing
   expect(reply.text).not.toContain('over');
 });
 
+test('one’s own calendar comes as a file too, without an address for it', async () => {
+  const maud = await aContact(rep);
+  const ring = await aTask(rep, maud.id, { purpose: 'ask about the file', dueOn: '2026-11-27' });
+  const reply = await rep.call('calendarFile', {});
+  expect(reply.text).toContain(`UID:task-${ring.id}@kettle.test`);
+  const other = await installation.as('rep', 'Ida Marsh');
+  expect((await other.call('calendarFile', {})).text).not.toContain('ask about the file');
+});
+
 test('unchanged it is not sent again; after a change it is', async () => {
   const path = await make();
   const first = await get(path);

@@ -1,4 +1,4 @@
-import express, { type Router } from 'express';
+import express, { type Response, type Router } from 'express';
 import type { CalendarFeed } from '@kettle/contract';
 import { writeCalendar, type CalendarEvent, type CalendarTodo } from '@kettle/core/invitations';
 import type { Queryable } from '../../platform/database/database';
@@ -47,7 +47,7 @@ const noteEveryMillis = 3_600_000;
 
 /** The calendar of whoever made the address, for programs that cannot sign in: appointments, and open tasks as things to do. Read only. */
 export function feedRoutes(services: Services): Router {
-  const { database, clock } = services;
+  const { database } = services;
   const router = express.Router();
   router.get('/:file', async ({ params }, response) => {
     const [, token] = /^([\w-]{43})\.ics$/.exec(params.file) ?? [];
@@ -58,15 +58,37 @@ export function feedRoutes(services: Services): Router {
         .type('text/plain')
         .send($localize`This address leads nowhere.`);
     await noteReading(services, feed);
-    const text = writeCalendar({
-      name: $localize`${feed.name}:name:, Ash Kettle`,
-      events: await readEvents(services, feed.userId, clock.millis()),
-      todos: await readTodos(services, feed.userId),
-    });
+    const text = await calendarText(services, feed);
     // Express says by its ETag whether anything changed; nobody on the way keeps it.
     response.set('Cache-Control', 'private, no-cache').type('text/calendar; charset=utf-8').send(text);
   });
   return router;
+}
+
+/** The calendar of somebody: own appointments and those of colleagues they come to, and open tasks. */
+async function calendarText(
+  services: Services,
+  { userId, name }: Pick<Feed, 'userId' | 'name'>,
+): Promise<string> {
+  return writeCalendar({
+    name: $localize`${name}:name:, Ash Kettle`,
+    events: await readEvents(services, userId, services.clock.millis()),
+    todos: await readTodos(services, userId),
+  });
+}
+
+/** One's own calendar as a file to take along. */
+export async function sendCalendarFile(
+  services: Services,
+  who: SignedIn,
+  response: Response,
+): Promise<'answered'> {
+  response
+    .set('Content-Disposition', 'attachment; filename="calendar.ics"')
+    .set('Cache-Control', 'no-store')
+    .type('text/calendar; charset=utf-8')
+    .send(await calendarText(services, { userId: bytesOf(who.id), name: who.name }));
+  return 'answered';
 }
 
 interface Feed {

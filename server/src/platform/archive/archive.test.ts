@@ -192,7 +192,7 @@ describe('is refused with the place and nothing is there afterwards:', () => {
 test('the published schema is that of the database', async () => {
   const published = path.join(__dirname, '../../../../docs/archive.schema.json');
   const { tables } = await archivedTables(installation.services.database, [filesBeside.table]);
-  const text = `${JSON.stringify(archiveSchema(tables), null, 2)}\n`;
-  if (process.env.KETTLE_WRITE === '1') writeFileSync(published, text);
-  expect(readFileSync(published, 'utf8')).toBe(text);
+  const schema = archiveSchema(tables);
+  if (process.env.KETTLE_WRITE === '1') writeFileSync(published, `${JSON.stringify(schema, null, 2)}\n`);
+  expect(JSON.parse(readFileSync(published, 'utf8'))).toEqual(schema);
 });

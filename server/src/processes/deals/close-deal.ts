@@ -41,6 +41,7 @@ const closingFields: FieldsAt<Winning> = {
 export async function closeDeal(w: PersonWork, dealId: string, asked: CloseDeal): Promise<void> {
   assertDay(asked, localDate(w.now, w.who.zone));
   const before = await lockDeal(w, { id: dealId, isOpen: true });
+  if (asked.as === 'won') await assertReason(w, asked.reason);
   const body =
     asked.as === 'won'
       ? await mergeChange(w, { table: 'deal', id: dealId, fields: closingFields, asked, record: before })
@@ -72,6 +73,13 @@ export async function closeDeal(w: PersonWork, dealId: string, asked: CloseDeal)
   const words = wordsOf(before, body);
   await tell(w, before, words);
   w.say(words);
+}
+
+async function assertReason(w: PersonWork, reason: string | null): Promise<void> {
+  const { closeReasons } = await w.settings();
+  if (!closeReasons.wonNeedsReason || reason !== null) return;
+  const fields = [{ path: 'reason', message: $localize`must be filled in: say what won it` }];
+  throw new Problem('invalid-request', {}, { fields });
 }
 
 type Winning = Extract<CloseDeal, { as: 'won' }>;

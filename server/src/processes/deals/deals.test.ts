@@ -120,6 +120,24 @@ describe('a deal', () => {
     ]);
   });
 
+  test('is won only with a reason where the organisation says so', async () => {
+    const deal = await aDeal(rep, (await aContact(rep)).id);
+    const admin = await installation.as('admin', 'Petra Lund');
+    const reasons = await admin.ok('closeReasons');
+    await admin.ok('changeCloseReasons', { body: { ...reasons, wonNeedsReason: true } });
+    const win = (part: object) =>
+      rep.call('closeDeal', {
+        params: { id: deal.id },
+        body: { as: 'won', version: deal.version, on: '2026-11-24', ...part },
+      });
+    expect((await win({})).body.fields).toEqual([
+      { path: 'reason', message: 'must be filled in: say what won it' },
+    ]);
+    expect((await win({ reason: 'service' })).status).toBe(200);
+    const { version } = await admin.ok('closeReasons');
+    await admin.ok('changeCloseReasons', { body: { ...reasons, version } });
+  });
+
   test('won or lost ends its tasks, and it is closed only once', async () => {
     const deal = await aDeal(rep, (await aContact(rep)).id);
     const close = (body: object) =>

@@ -13,7 +13,7 @@ export interface MailboxSetting {
   readonly url: string;
   cursor(): Promise<MailboxCursor | null>;
   /** Stores a mail and how far the mailbox is read with it, together. */
-  store(mail: ArrivedMail, cursor: MailboxCursor): Promise<void>;
+  store(mail: ArrivedMail, cursor: MailboxCursor): Promise<unknown>;
 }
 
 /**

@@ -71,7 +71,7 @@ export async function listenForMail(setting: {
   readonly host: string;
   readonly port: number;
   isOurs(address: string): Promise<boolean>;
-  store(mail: ArrivedMail): Promise<void>;
+  store(mail: ArrivedMail): Promise<unknown>;
   /** Looks by whom a mail was sent; null when another server in front does. */
   readonly check?: ((mail: MailToCheck) => Promise<readonly CheckResult[] | null>) | null;
   /** With them the line can be made one that others cannot read (STARTTLS): PEM texts. */

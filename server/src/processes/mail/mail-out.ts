@@ -90,7 +90,7 @@ function lineOver(connection: SMTPConnection): MailLine {
   return {
     close: () => connection.quit(),
     handOver: async (mail) => {
-      const message = await build(mail);
+      const message = await messageBytes(mail);
       return new Promise((resolve) => {
         // Once the last byte has been read from here, the server may have accepted whatever happens next.
         const body = new PassThrough();
@@ -134,8 +134,8 @@ function judge({ responseCode, response, message, command }: SmtpError, isAllRea
 
 const methodOf = (text: string) => /^METHOD:([A-Z]+)/m.exec(text)?.[1]?.toLowerCase() ?? 'publish';
 
-/** The bytes of the message; nothing is read from files or addresses. */
-function build(mail: OutgoingMail): Promise<Buffer> {
+/** The bytes of the message (RFC 5322); nothing is read from files or addresses. */
+export function messageBytes(mail: OutgoingMail): Promise<Buffer> {
   const composer = new MailComposer({
     messageId: mail.messageId,
     from: mail.from,

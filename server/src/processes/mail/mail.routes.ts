@@ -14,6 +14,7 @@ import { fillFor, listTemplates } from '../templates/index';
 import { afterSent } from './after-sending';
 import { listRoutes } from '../../records/grid/index';
 import { countBoxes, mailList } from './list-mail';
+import { addMailFile, sendMailFile } from './mail-files';
 import { readMail, readMailRow } from './mail-rows';
 import { answerReceived } from './received-invitations';
 import { type Filing, moveOne, moveSeveral, putWithDeal } from './move-mail';
@@ -31,6 +32,8 @@ type Names =
   | 'moveMail'
   | 'draftMail'
   | 'sendMail'
+  | 'addMailFile'
+  | 'mailFile'
   | 'getMail'
   | 'fileMail'
   | 'putMailWithDeal'
@@ -64,6 +67,8 @@ export function mailRoutes(services: Services): Pick<Handlers, Names> {
     }),
     exportMail: list.export,
     moveMail: ({ body, who }) => work(services, who, (w) => moveSeveral(w, body)),
+    addMailFile: ({ who, request }) => addMailFile(services, who, request),
+    mailFile: ({ params, who, response }) => sendMailFile(services, who, params.id, response),
     getMail: ({ params, who }) => readMail(database, who, params.id),
     draftMail: (call) => draft(services, call),
     sendMail: ({ body, who }) => sendMailByHand(services, who, body),

@@ -191,7 +191,12 @@ async function withdraw(services: Services, row: OutRow, said: string): Promise<
   );
 }
 
-async function outgoing(services: Services, row: OutRow): Promise<OutgoingMail> {
+/** A mail of ours as it goes out; `isCopy` is one to keep: reading it tells nobody, and nobody unsubscribes by it. */
+export async function outgoing(
+  services: Services,
+  row: OutRow,
+  { isCopy = false } = {},
+): Promise<OutgoingMail> {
   const { database, channels, settings } = services;
   const { mail } = await settings.read(database);
   const mailId = idOf<string>(row.id);
@@ -199,8 +204,8 @@ async function outgoing(services: Services, row: OutRow): Promise<OutgoingMail> 
     mailId,
     key: await readSecret(database, 'links'),
     origin: channels.publicOrigin,
-    tracksOpens: mail.tracksOpens,
-    tracksClicks: mail.tracksClicks,
+    tracksOpens: mail.tracksOpens && !isCopy,
+    tracksClicks: mail.tracksClicks && !isCopy,
   };
   return {
     messageId: row.message_id,
@@ -214,7 +219,7 @@ async function outgoing(services: Services, row: OutRow): Promise<OutgoingMail> 
     references: row.reference_ids === '' ? [] : row.reference_ids.split(' '),
     // An answer to somebody's own letter is no mailing, and an invitation neither.
     headers:
-      row.in_reply_to === null && row.calendar_text === null
+      row.in_reply_to === null && row.calendar_text === null && !isCopy
         ? unsubscribeHeaders(setting, channels.mailDomain)
         : {},
     attachments: await readAttachments(database, idOrNull(row.template_id)),

@@ -14,14 +14,15 @@ export const readArrivalKind = 'read-arrival';
 /**
  * Keeps what arrived, byte for byte, and asks for it to be read; with a cursor, the mailbox counts as read that far in the
  * same transaction. The same bytes again are kept once.
+ * @returns whether it was not here yet
  */
 export async function storeArrival(
   services: Services,
   arrived: ArrivedMail,
   mailbox?: { readonly name: string; readonly cursor: MailboxCursor },
-): Promise<void> {
+): Promise<boolean> {
   const id = newId<string>();
-  await work(services, null, async (w) => {
+  return work(services, null, async (w) => {
     const added = await w.change(
       `INSERT IGNORE INTO mail_arrival (id, digest, envelope_from, envelope_to, checks, content, arrived_at)
        VALUES (:id, :digest, :from, :to, :checks, :content, :now)`,
@@ -43,6 +44,7 @@ export async function storeArrival(
         dueAt: w.now,
       });
     if (mailbox) await writeCursor(w, mailbox.name, mailbox.cursor);
+    return added === 1;
   });
 }
 

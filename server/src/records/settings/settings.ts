@@ -77,6 +77,7 @@ const shapes = {
     lost: z.array(z.string()).default(['price', 'another supplier', 'no budget', 'no need', 'no answer']),
     parked: z.array(z.string()).default(['next budget year', 'building work first', 'contract runs on']),
     aside: z.array(z.string()).default(['no need', 'too small', 'wrong region', 'no answer', 'a double']),
+    wonNeedsReason: z.boolean().default(false),
   }),
   accounts: z.object({
     version: z.int().default(1),

@@ -45,6 +45,7 @@ import { Notices } from '../../services/notices';
           @if (known.feed) {
             <button i18n matButton type="button" (click)="remove()">Withdraw it</button>
           }
+          <a i18n matButton href="/api/calendar/file" [download]="'calendar.ics'">Take it along as a file</a>
         </p>
       }
     </section>

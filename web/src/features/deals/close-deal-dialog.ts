@@ -18,7 +18,7 @@ import { catchError, throwError } from 'rxjs';
 import { Api, ApiProblem, problemOf } from '../../api/api';
 import { DayField } from '../../kit/day-field';
 import { DayProposals } from '../../kit/day-proposals';
-import { field, formParts, RecordForm, required } from '../../kit/form';
+import { demand, field, formParts, RecordForm, required } from '../../kit/form';
 import { ProposedField } from '../../kit/proposed-field';
 import { CurrentUser } from '../../services/current-user';
 import { PeopleWords } from '../fields/index';
@@ -70,6 +70,9 @@ export class CloseDealDialog {
   protected readonly earliest = this.asked.as === 'parked' ? addDays(this.user.today(), 1) : null;
   protected readonly latest = this.asked.as === 'parked' ? null : this.user.today();
   protected readonly reasons = computed(() => this.words.reasons()?.[this.asked.as] ?? []);
+  protected readonly needsReason = computed(
+    () => this.asked.as !== 'won' || this.words.reasons()?.wonNeedsReason === true,
+  );
   /** Prompts of the stage's brief that must be ticked first. */
   protected readonly prompts = signal<readonly { id: string; text: string }[]>([]);
   /** What is planned for the deal and ends with it, but for what is kept. */
@@ -164,6 +167,10 @@ export class CloseDealDialog {
       const { handsOnTo = null } = this.words.pipelineOf(deal.stageId) ?? {};
       const { handOnTo } = this.form.controls;
       if (as === 'won' && deal.contactId !== null && !handOnTo.dirty) handOnTo.setValue(handsOnTo);
+    });
+    // Whether winning needs a reason is the organisation's to say.
+    effect(() => {
+      if (this.needsReason()) demand(this.form.controls.reason);
     });
     // What is not asked need not be filled in.
     effect(() => {

@@ -10,6 +10,7 @@ import {
 } from '@angular/core';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
+import { RouterLink } from '@angular/router';
 import type { CallOf, DealGridRow, DealRow } from '@kettle/contract';
 import { totalsOf } from '@kettle/core/deals';
 import { Api } from '../../api/api';
@@ -33,7 +34,7 @@ import { DealWords } from './deal-words';
 import { Notcher } from './notcher';
 import { DealsGrid } from './deals-grid';
 import { LanesStore } from './lanes.store';
-import { periods } from './periods';
+import { periods, reportPeriodOf } from './periods';
 import { WordPipe, spoken } from '../../kit/value-words';
 
 type Show = 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled';
@@ -54,6 +55,7 @@ type Show = 'all' | 'late' | 'today' | 'held' | 'loose' | 'stalled';
     DealTabs,
     DayPipe,
     MoneyPipe,
+    RouterLink,
     StepDay,
     Tether,
     Empty,
@@ -104,6 +106,11 @@ export class DealsPage {
     all: $localize`everyone’s`,
   });
   protected readonly shows: readonly Show[] = ['all', 'late', 'today', 'held', 'loose', 'stalled'];
+  /** The report of what is listed: of the same period, and of the same people. */
+  protected readonly closedBySource = computed(() => ({
+    ...{ part: 'lost', by: 'source', whose: this.owner() ?? null, pipeline: this.pipeline() ?? null },
+    period: reportPeriodOf(this.period()),
+  }));
   protected readonly statuses = spoken(['open', 'won', 'lost', 'parked', 'any', 'archived']);
   protected readonly periods = labelled({ '': $localize`all dates`, ...periods });
   protected readonly pipelineChoices = computed(() => [

@@ -162,6 +162,14 @@ describe('deals', () => {
     expect(said(part.root)).toContain('1 in all · £12,000 · weighted £1,200');
   });
 
+  test('won deals have their report by source one press away, of the same people and period', async () => {
+    const part = await showPart(DealsPage, {
+      inputs: { as: 'list', status: 'won', period: 'last-quarter', owner: 'team' },
+    });
+    const link = [...part.root.querySelectorAll('a')].find((each) => each.textContent.includes('by source'))!;
+    expect(link.getAttribute('href')).toBe('/numbers?part=lost&by=source&whose=team&period=last-quarter');
+  });
+
   test('what a stage asks for is asked at once, with what was refused', async () => {
     const part = await show();
     moveDown(part.root);
@@ -415,6 +423,19 @@ describe('closing', () => {
       amountMinor: 1_200_000,
       agreement: { valueMinor: 48_000, termMonths: 12, startsOn: '2026-11-24', renewsItself: true },
     });
+  });
+
+  test('where the organisation asks for it, winning needs its reason; nothing is sent without', async () => {
+    const part = await showPart(CloseDealDialog, { data: { deal: deal(), as: 'won' } });
+    await part.answer('/api/close-reasons', {
+      ...{ version: 1, won: ['service'], lost: [], parked: [], aside: [], wonNeedsReason: true },
+    });
+    await part.click(part.button('It is won'));
+    part.server.expectNone('/api/deals/d1/close');
+    expect(said(part.root)).toContain('is missing');
+    await part.type(part.field('What won it'), 'service');
+    await part.click(part.button('It is won'));
+    expect(part.asked('/api/deals/d1/close').request.body).toMatchObject({ as: 'won', reason: 'service' });
   });
 
   test('a prompt that must be ticked first is ticked here', async () => {

@@ -1,4 +1,5 @@
 import type { PlainDate } from '@kettle/contract';
+import type { ReportPeriod } from '@kettle/contract/numbers/kinds';
 import { addDays, addMonths, startOfMonth, startOfQuarter } from '@kettle/core/time';
 
 /** Stretches of time that a list is narrowed to, in words. */
@@ -22,6 +23,23 @@ const shapes: Record<Period, { months: 1 | 3 | 12; ahead: -1 | 0 | 1 }> = {
   'last-month': { months: 1, ahead: -1 },
   'last-quarter': { months: 3, ahead: -1 },
 };
+
+/** The period of a report that a list's is; of all time, or one ahead, the last twelve months. */
+export function reportPeriodOf(name: string | undefined): ReportPeriod {
+  switch (name) {
+    case 'month':
+      return 'this-month';
+    case 'quarter':
+      return 'this-quarter';
+    case 'year':
+      return 'this-year';
+    case 'last-month':
+    case 'last-quarter':
+      return name;
+    default:
+      return 'last-12-months';
+  }
+}
 
 const startOfYear = (day: PlainDate) => `${day.slice(0, 4)}-01-01`;
 

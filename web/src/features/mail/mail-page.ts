@@ -5,21 +5,27 @@ import {
   effect,
   inject,
   input,
+  signal,
   untracked,
   viewChild,
 } from '@angular/core';
+import { HttpClient } from '@angular/common/http';
 import { takeUntilDestroyed } from '@angular/core/rxjs-interop';
 import { MatButtonModule } from '@angular/material/button';
 import { MatDialog } from '@angular/material/dialog';
 import type { CallOf, MailBox, MailDifference, MailRow } from '@kettle/contract';
 import { Api, problemOf } from '../../api/api';
 import { reading } from '../../api/reading';
+import { FileField } from '../../kit/file-field';
 import { MomentPipe } from '../../kit/say.pipes';
 import { Empty, Waiting } from '../../kit/states';
 import { ChangeStream } from '../../services/change-stream';
 import { Keys } from '../../services/keys';
 import { Notices } from '../../services/notices';
 import { Undo } from '../../services/undo';
+import { endpoints } from '@kettle/contract/endpoints';
+import { sayCount } from '@kettle/core/locale';
+import { catchError, concatMap, EMPTY, from, toArray } from 'rxjs';
 import { v7 } from 'uuid';
 import { SelectedRecord } from '../../services/selected-record';
 import { gridParts, GridStore, GridView, provideGrid } from '../grid/index';
@@ -54,8 +60,15 @@ const boxes: readonly { readonly name: MailBox; readonly words: string }[] = [
 @Component({
   selector: 'kettle-mail-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  host: { class: 'whole' },
-  imports: [gridParts, MatButtonModule, MomentPipe, Empty, Waiting, MailReader, MovePicked, StirringList],
+  host: {
+    class: 'whole',
+    '(dragover)': 'isOfFiles($event) && $event.preventDefault()',
+    '(drop)': 'drop($event)',
+  },
+  imports: [
+    ...[gridParts, FileField, MatButtonModule, MomentPipe, Empty, Waiting],
+    ...[MailReader, MovePicked, StirringList],
+  ],
   providers: [provideGrid(MailGrid)],
   templateUrl: './mail-page.html',
   styleUrl: './mail-page.scss',
@@ -66,6 +79,7 @@ export class MailPage {
   };
 
   private readonly api = inject(Api);
+  private readonly http = inject(HttpClient);
   private readonly dialog = inject(MatDialog);
   private readonly notices = inject(Notices);
   private readonly undo = inject(Undo);
@@ -82,6 +96,8 @@ export class MailPage {
   readonly cols = input<string>();
 
   protected readonly boxes = boxes;
+  /** What is wrong with files that were to be taken in. */
+  protected readonly problems = signal<readonly string[]>([]);
   private readonly spec = inject(MailGrid);
   protected readonly store = inject<GridStore<MailRow>>(GridStore);
   protected readonly view = inject<GridView<MailRow>>(GridView);
@@ -149,6 +165,50 @@ export class MailPage {
       },
       { keys: 'a', words: $localize`Answer the mail`, act: () => this.answer() },
     );
+  }
+
+  protected isOfFiles({ dataTransfer }: DragEvent): boolean {
+    return dataTransfer?.types.includes('Files') ?? false;
+  }
+
+  protected drop(event: DragEvent): void {
+    // The button takes its own.
+    if (event.defaultPrevented || !this.isOfFiles(event)) return;
+    event.preventDefault();
+    this.addFiles([...(event.dataTransfer?.files ?? [])]);
+  }
+
+  /** Mails that were kept as files are taken in one after the other; what is none is said by name, and the others go on. */
+  protected addFiles(files: readonly File[]): void {
+    this.problems.set([]);
+    const [method, path] = endpoints.addMailFile.split(' ') as [string, string];
+    const headers = { 'Content-Type': 'application/octet-stream' };
+    from(files)
+      .pipe(
+        concatMap((file) =>
+          this.http
+            .request<{ isNew: boolean }>(method, path, { body: file, params: { name: file.name }, headers })
+            .pipe(
+              catchError((error: unknown) => {
+                const { fields, message } = problemOf(error);
+                const why = fields[0] ? $localize`it ${fields[0].message}.` : message;
+                this.problems.update((known) => [...known, `${file.name}: ${why}`]);
+                return EMPTY;
+              }),
+            ),
+        ),
+        toArray(),
+      )
+      .subscribe((added) => {
+        const isNew = added.filter((each) => each.isNew).length;
+        const words = [
+          ...(isNew > 0 ? [sayCount(isNew, $localize`mail is taken in|mails are taken in`)] : []),
+          ...(added.length > isNew
+            ? [sayCount(added.length - isNew, $localize`was here already|were here already`)]
+            : []),
+        ];
+        if (words.length > 0) this.notices.say(`${words.join(', ')}.`);
+      });
   }
 
   /** Another box: what was asked of the one before is asked no more. */

@@ -57,6 +57,33 @@ async function answerList(part: Part<unknown>, rows: object[]): Promise<void> {
   await part.pass(50);
 }
 
+describe('mail as files', () => {
+  const eml = (name: string) => new File(['From: a'], name, { type: 'message/rfc822' });
+
+  test('several are dropped: what is none is named with why, the others are taken in; one is taken out by its link', async () => {
+    const part = await showPart(MailPage, { inputs: {} });
+    await answerList(part, [mail()]);
+    await part.answer('/api/mail/m1', whole());
+    expect(part.root.querySelector<HTMLAnchorElement>('a[download]')!.getAttribute('href')).toBe(
+      '/api/mail/m1/eml',
+    );
+    const event = new Event('drop', { bubbles: true, cancelable: true });
+    Object.assign(event, {
+      dataTransfer: { types: ['Files'], files: [eml('a.eml'), eml('b.eml'), eml('c.eml')] },
+    });
+    part.root.dispatchEvent(event);
+    expect(event.defaultPrevented).toBe(true);
+    await part.answer('/api/mail/files', { isNew: true });
+    await part.refuse('/api/mail/files', {
+      ...{ status: 400, code: 'invalid-request', detail: 'Put it right.' },
+      fields: [{ path: 'file', message: 'is no mail' }],
+    });
+    await part.answer('/api/mail/files', { isNew: false });
+    expect(part.root.querySelector('[role="alert"]')!.textContent).toBe('b.eml: it is no mail.');
+    expect(document.body.textContent).toContain('1 mail is taken in, 1 was here already.');
+  });
+});
+
 describe('mail', () => {
   const show = async (one: object, box?: string, opened: object = {}) => {
     const part = await showPart(MailPage, { inputs: box ? { box } : {} });

@@ -53,6 +53,17 @@ import { InvitationPanel } from './invitation-panel';
               <span class="soft">{{ it.companyName }}</span>
             </p>
           }
+          <a
+            i18n
+            matButton
+            class="bare"
+            [href]="fileOf(it)"
+            download
+            draggable="true"
+            (dragstart)="dragOut($event, it)"
+          >
+            as a file
+          </a>
         </header>
         @if (it.invitation) {
           <kettle-invitation-panel [mail]="it" (changed)="changed.emit()" />
@@ -316,6 +327,18 @@ export class MailReader {
   protected readonly isPlain = signal(false);
   /** Deals that were chosen in place of those proposed, by person. */
   private readonly chosenDeals = signal<Readonly<Record<string, string | null>>>({});
+
+  protected fileOf({ id }: Mail): string {
+    return `/api/mail/${id}/eml`;
+  }
+
+  /** Dragged out of the window it is the file itself, where the browser knows how. */
+  protected dragOut(event: DragEvent, mail: Mail): void {
+    const address = new URL(this.fileOf(mail), location.href).href;
+    const name = (mail.subject || this.texts.noSubject).replace(/[:/\\]+/g, ' ').slice(0, 80);
+    event.dataTransfer?.setData('DownloadURL', `message/rfc822:${name}.eml:${address}`);
+    event.dataTransfer?.setData('text/uri-list', address);
+  }
 
   /** The deal a mail goes to with a person: as it was chosen, else the one it means. */
   dealOf({ contactId, deals }: Mail['proposed'][number]): string | null {

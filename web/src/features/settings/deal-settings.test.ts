@@ -318,7 +318,14 @@ test('a form shows what to embed, and is changed over its version', async () => 
 test('products and reasons are kept', async () => {
   const part = await showPart(ProductSettings, { role: 'admin' });
   await part.answer('/api/products', { products: [] });
-  await part.answer('/api/close-reasons', { version: 1, won: ['price'], lost: [], parked: [], aside: [] });
+  await part.answer('/api/close-reasons', {
+    version: 1,
+    won: ['price'],
+    lost: [],
+    parked: [],
+    aside: [],
+    wonNeedsReason: true,
+  });
   await part.type(part.field('Name'), 'Softener');
   await part.type(part.field('Price'), '3,850');
   await part.click(part.button('Add it'));
@@ -335,6 +342,7 @@ test('products and reasons are kept', async () => {
     lost: ['price', 'another supplier'],
     parked: [],
     aside: [],
+    wonNeedsReason: true,
   });
 });
 

@@ -78,6 +78,9 @@ const kinds = [
             <kettle-text-field [label]="kind.words" [rows]="5" [formControl]="reasons.controls[kind.key]" />
           }
         </div>
+        <mat-checkbox i18n [formControl]="reasons.controls.wonNeedsReason">
+          a deal is won only with a reason
+        </mat-checkbox>
       </kettle-page-form>
     </section>
   `,
@@ -110,20 +113,29 @@ export class ProductSettings {
   protected readonly rows = signal<readonly ProductRow[]>([]);
   protected readonly sayOf = (path: string, value: unknown) =>
     path === 'priceMinor' ? sayMoney(value as number, this.user.currency()) : null;
-  protected readonly kindOf = (path: string) => kinds.find(({ key }) => key === path)?.words ?? null;
+  protected readonly kindOf = (path: string) =>
+    path === 'wonNeedsReason'
+      ? $localize`a deal is won only with a reason`
+      : (kinds.find(({ key }) => key === path)?.words ?? null);
   protected readonly reasons = new RecordForm({
     won: field(''),
     lost: field(''),
     parked: field(''),
     aside: field(''),
+    wonNeedsReason: field(false),
   });
   protected readonly reasonsKept = keptSettings(this.reasons, {
     read: () => this.api.call('closeReasons'),
     save: (body: CloseReasons, changeId) => this.api.call('changeCloseReasons', { body }, changeId),
-    fill: (stored) => this.reasons.setValue(byKind((key) => stored[key].join('\n'))),
+    fill: (stored) =>
+      this.reasons.setValue({
+        ...byKind((key) => stored[key].join('\n')),
+        wonNeedsReason: stored.wonNeedsReason,
+      }),
     body: ({ version }) => ({
       version,
       ...byKind((key) => linesOf(this.reasons.controls[key].value)),
+      wonNeedsReason: this.reasons.controls.wonNeedsReason.value,
     }),
     saved: $localize`The reasons are saved.`,
   });
