@@ -1,4 +1,3 @@
-import { once } from 'node:events';
 import type { CustomField, GridFieldOf } from '@kettle/contract';
 import { type CardFile, fileEnding, type ListFile, mostSheetRows } from '@kettle/contract/base/list-files';
 import { writeCsv } from '@kettle/core/imports';
@@ -79,12 +78,22 @@ export async function exportList<Row>(
       ? await cards!(database, some, as)
       : csvOf(columns, await readRows(some), at === 0);
     // Whoever reads slowly is waited for: the file is never all in memory.
-    if (!response.write(text)) await Promise.race([once(response, 'drain'), once(response, 'close')]);
+    if (!response.write(text)) await hasRoom(response);
     if (response.destroyed) return 'answered';
   }
   response.end();
   return 'answered';
 }
+
+/** There is room again, or nobody reads any more. */
+const hasRoom = (response: Response): Promise<void> =>
+  new Promise((resolve) => {
+    const settle = () => {
+      response.off('drain', settle).off('close', settle);
+      resolve();
+    };
+    response.on('drain', settle).on('close', settle);
+  });
 
 const isCard = (as: ListFile): as is CardFile => as === 'vcard-3' || as === 'vcard-4';
 
