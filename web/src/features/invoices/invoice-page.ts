@@ -21,6 +21,7 @@ import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { DayPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
+import { Sums } from '../../kit/sums';
 import { tableParts } from '../../kit/table';
 import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';
@@ -30,7 +31,7 @@ import { Undo } from '../../services/undo';
 @Component({
   selector: 'kettle-invoice-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayPipe, Failed, MatButtonModule, MatIcon, RouterLink, tableParts, Waiting],
+  imports: [DayPipe, Failed, MatButtonModule, MatIcon, RouterLink, Sums, tableParts, Waiting],
   templateUrl: './invoice-page.html',
   styleUrl: './invoice-page.scss',
 })

@@ -20,6 +20,7 @@ import { Api } from '../../api/api';
 import { reading } from '../../api/reading';
 import { DayPipe, MomentPipe } from '../../kit/say.pipes';
 import { Failed, Waiting } from '../../kit/states';
+import { Sums } from '../../kit/sums';
 import { tableParts } from '../../kit/table';
 import { ChangeStream } from '../../services/change-stream';
 import { Notices } from '../../services/notices';
@@ -31,7 +32,7 @@ import { QuoteForm } from './quote-form';
 @Component({
   selector: 'kettle-quote-page',
   changeDetection: ChangeDetectionStrategy.OnPush,
-  imports: [DayPipe, Failed, MatButtonModule, MomentPipe, QuoteForm, RouterLink, tableParts, Waiting],
+  imports: [DayPipe, Failed, MatButtonModule, MomentPipe, QuoteForm, RouterLink, Sums, tableParts, Waiting],
   templateUrl: './quote-page.html',
   styleUrl: './quote-page.scss',
 })
